@@ -76,8 +76,10 @@ public final class ReturningIncoming implements Incoming {
     return earlier.renaming().inverse().named(key);
   }
 
+  /** Kept under the name that it had when it was first carried: that of now, or of then. */
   private SiteRecord.@Nullable Base base(ComponentKey key) {
-    return bases.get(leftAs(key).toString());
+    SiteRecord.Base now = bases.get(leftAs(key).toString());
+    return now == null ? bases.get(key.toString()) : now;
   }
 
   /** What was there before of a component of which the version says nothing. */
@@ -87,7 +89,7 @@ public final class ReturningIncoming implements Incoming {
     boolean toldByAnother =
         base != null
             && (base.options() != null && left != null && !base.options().equals(left.options())
-                || base.content() != null && !leftAs(key).equals(key));
+                || base.content() != null && !bases.containsKey(key.toString()));
     if (base == null || toldByAnother) {
       return left == null ? null : left.content(); // not known, or told by another name or key
     }

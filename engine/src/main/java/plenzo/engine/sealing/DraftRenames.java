@@ -113,7 +113,7 @@ final class DraftRenames {
         "name-reused",
         "table/" + was,
         was + " is " + is + " by now, and another table took its name: one version cannot do both.",
-        "Leave the other one out (plenzo draft drop "
+        "Leave the other one out (plenzo draft remove "
             + draft.id()
             + " table/"
             + was
@@ -126,28 +126,13 @@ final class DraftRenames {
    * @param taken whether another table has that name
    */
   private void pickedAs(TableName was, TableName is, boolean taken) {
-    if (taken) {
-      block(
-          "looks-renamed",
-          "table/" + was,
-          was + " is " + is + " by now, and another table took its name.",
-          "Take table/"
-              + is
-              + " instead, and the other one into the next version: plenzo draft drop "
-              + draft.id()
-              + " table/"
-              + was
-              + " and plenzo draft add "
-              + draft.id()
-              + " table/"
-              + is);
-      return;
-    }
     block(
         "looks-renamed",
         "table/" + was,
-        was + " is " + is + " by now.",
-        "Drop it, and take it by its new name: plenzo draft drop "
+        was + " is " + is + " by now" + (taken ? ", and another table took its name." : "."),
+        "Take it by its new name"
+            + (taken ? ", and the other one into the next version" : "")
+            + ": plenzo draft remove "
             + draft.id()
             + " table/"
             + was

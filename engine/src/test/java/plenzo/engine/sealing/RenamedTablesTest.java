@@ -30,6 +30,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.setup.Adoption;
 
 /** A renamed table is not taken for one that goes and one that comes, with its rows lost. */
@@ -60,7 +61,10 @@ class RenamedTablesTest extends KitTest {
   }
 
   private Version sealed(String number) {
-    Draft draft = checked(TABLE.toString());
+    return sealed(checked(TABLE.toString()), number);
+  }
+
+  private Version sealed(Draft draft, String number) {
     return kit.engine()
         .drafts()
         .seal(
@@ -190,12 +194,7 @@ class RenamedTablesTest extends KitTest {
         .contains(
             TABLE + ": called fares.band before; code is name",
             "records/" + RATE + ": 1 row changed");
-    kit.engine()
-        .drafts()
-        .seal(
-            kit.ines,
-            draft.id(),
-            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    sealed(draft, "1.1.0");
 
     Run run = kit.bring("1.1.0");
 
@@ -297,12 +296,7 @@ class RenamedTablesTest extends KitTest {
     assertThat(blockers(again)).isEmpty();
     assertThat(again.renames()).filteredOn(LikelyRename::isOne).hasSize(1);
     assertThat(again.gone()).isEmpty();
-    kit.engine()
-        .drafts()
-        .seal(
-            kit.ines,
-            draft.id(),
-            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    sealed(draft, "1.1.0");
     assertThat(uid("1.1.0", TABLE.toString())).isEqualTo(uid("1.0.0", OLD));
   }
 
@@ -317,13 +311,7 @@ class RenamedTablesTest extends KitTest {
 
     assertThat(again.gone()).extracting(Object::toString).contains(OLD, "records/" + BAND);
     assertThat(again.picks()).extracting(Draft.Pick::changes).containsExactly("new");
-    Version two =
-        kit.engine()
-            .drafts()
-            .seal(
-                kit.ines,
-                draft.id(),
-                new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    Version two = sealed(draft, "1.1.0");
     assertThat(uid("1.1.0", TABLE.toString())).isNotEqualTo(uid("1.0.0", OLD));
     assertThat(keys(two)).contains(OLD, TABLE.toString());
   }
@@ -391,12 +379,7 @@ class RenamedTablesTest extends KitTest {
         .extracting(p -> p.key() + ": " + p.reason())
         .containsExactlyInAnyOrder(
             TABLE + ": chosen", "view/fares.tariff: names fares.band, which is fares.rate by now");
-    kit.engine()
-        .drafts()
-        .seal(
-            kit.ines,
-            draft.id(),
-            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    sealed(draft, "1.1.0");
     String before = kit.production().state();
     Run run = kit.bring("1.1.0");
 
@@ -410,6 +393,45 @@ class RenamedTablesTest extends KitTest {
     assertThat(kit.production().object("trigger/fares.band.stamp")).isEqualTo(trigger);
   }
 
+  /** A table that a version brought and a later one renamed goes where neither is any more. */
+  @Test
+  void whatCameUnderTheOldNameGoesUnderTheNewOne() {
+    kit.adopt();
+    String before = kit.production().state();
+    kit.development()
+        .table("fares.day", new Column("day", "integer", true, null, null, null, null, null))
+        .row("fares.day", new TreeMap<>(Map.of("day", "1")));
+    sealed(checked("table/fares.day", "records/fares.day"), "1.1.0");
+    kit.bring("1.1.0");
+    kit.development().rename("fares.day", RATE);
+    sealed("1.2.0");
+    kit.bring("1.2.0");
+    assertThat(kit.production().value(RATE, "1", "day")).isEqualTo("1");
+
+    Rollbacks.Wish first = new Rollbacks.Wish(new SemVer("1.0.0"), Map.of());
+    Rollbacks.Option way =
+        kit.engine().rollbacks().ways(kit.ines, "fares", EngineKit.SITE, first).stream()
+            .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
+            .findFirst()
+            .orElseThrow();
+    Promotion back =
+        kit.engine()
+            .rollbacks()
+            .start(
+                kit.ines,
+                "fares",
+                EngineKit.SITE,
+                Plan.Way.EARLIER_VERSION,
+                first,
+                "test",
+                String.valueOf(way.fingerprint()));
+    kit.settleDown();
+    Run run = kit.run(kit.promotion(back.number()));
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
   /** What a version took away under the old name goes where a site comes from before it. */
   @Test
   void aRemovalOfASkippedVersionFollows() {
@@ -419,12 +441,7 @@ class RenamedTablesTest extends KitTest {
     kit.development().without(BAND, "note");
     Draft draft = checked(OLD);
     kit.engine().drafts().removals(kit.ines, draft.id(), draft.gone());
-    kit.engine()
-        .drafts()
-        .seal(
-            kit.ines,
-            draft.id(),
-            new Drafts.Statement(new SemVer("1.1.0"), "No notes", "", null, List.of()));
+    sealed(draft, "1.1.0");
     kit.development().rename(BAND, RATE);
     sealed("1.2.0");
 
@@ -449,12 +466,7 @@ class RenamedTablesTest extends KitTest {
     sealed("1.1.0");
     Draft next = checked(OLD, "records/" + BAND);
     assertThat(blockers(next)).isEmpty();
-    kit.engine()
-        .drafts()
-        .seal(
-            kit.ines,
-            next.id(),
-            new Drafts.Statement(new SemVer("1.2.0"), "Days", "", null, List.of()));
+    sealed(next, "1.2.0");
 
     assertThat(kit.prepare("1.2.0").findings())
         .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
