@@ -199,9 +199,7 @@ function Components({
           {items.map((e) => (
             <tr key={e.key}>
               <td style={{ overflowWrap: 'anywhere' }}>{e.key}</td>
-              <td>
-                {e.key.startsWith('records/') && `${e.rows.toLocaleString('en-GB')} ${e.which}`}
-              </td>
+              <td>{e.key.startsWith('records/') && `${e.rows.toLocaleString('en-GB')} ${e.which}`}</td>
               <td>
                 <code>{e.digest.slice(0, 12)}</code>
               </td>

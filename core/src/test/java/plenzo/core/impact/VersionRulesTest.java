@@ -61,7 +61,7 @@ class VersionRulesTest {
             },
             told);
     return Rules.run(VersionRules.ALL, c).stream()
-        .map(f -> f.severity() + " " + f.rule() + ": " + f.sentence())
+        .map(f -> f.severity() + " " + f.rule() + " " + f.sentence())
         .toList();
   }
 
@@ -79,10 +79,10 @@ class VersionRulesTest {
   void whatAPolicyDoesToRowsOfTheSite() {
     assertThat(said(RowsPolicy.MIRROR, new Counts(1, 0, 1, 0, 0, 5)))
         .containsExactly(
-            "RISK mirror-removes: records/fares.band is a mirror: 1 row that only the site has goes.");
+            "RISK mirror-removes records/fares.band is a mirror: 1 row that only the site has goes.");
     assertThat(said(RowsPolicy.ADD_ONLY, new Counts(1, 0, 0, 0, 1, 5)))
         .containsExactly(
-            "NOTE rows-stay: records/fares.band is add only: 1 row that the site has otherwise, or alone, stays as it is.");
+            "NOTE rows-stay records/fares.band is add only: 1 row that the site has otherwise, or alone, stays as it is.");
     assertThat(said(RowsPolicy.MIRROR, new Counts(1, 2, 0, 0, 0, 5))).isEmpty();
     assertThat(said(RowsPolicy.ADD_ONLY, new Counts(1, 0, 0, 0, 0, 5))).isEmpty();
     assertThat(said(RowsPolicy.ADD_AND_CHANGE, new Counts(1, 2, 3, 0, 4, 5))).isEmpty();
@@ -103,10 +103,10 @@ class VersionRulesTest {
 
     assertThat(names(Set.of(BAND, rate), Set.of(rate)))
         .containsExactly(
-            "BLOCKER name-taken: fares.band is to be called fares.rate, and both are at the site.");
+            "BLOCKER name-taken fares.band is to be called fares.rate, and both are at the site.");
     assertThat(names(Set.of(BAND), Set.of(rate, BAND)))
         .containsExactly(
-            "BLOCKER name-reused: fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
+            "BLOCKER name-reused fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
     assertThat(names(Set.of(BAND), Set.of(rate))).isEmpty();
     assertThat(Stream.of("name-taken", "name-reused", "mirror-removes").filter(Rules::mayLower))
         .isEmpty();
@@ -130,7 +130,7 @@ class VersionRulesTest {
                 new Grant("desk", "DELETE", 2, Set.of()),
                 new Grant("reports", "SELECT", 4, Set.of("site_change"))))
         .containsExactly(
-            "RISK not-granted: desk may INSERT, SELECT most tables of fares, and not fares.Night, which is new: rights are not carried.");
+            "RISK not-granted desk may INSERT, SELECT most tables of fares, and not fares.Night, which is new: rights are not carried.");
     assertThat(granted(1, new Grant("desk", "SELECT", 1, Set.of()))).isEmpty();
     assertThat(granted(3)).isEmpty();
   }
