@@ -291,6 +291,41 @@ class SchemaObjectsTest {
     assertThat(pair.query("site", "SELECT amount FROM fares.band")).isEqualTo("3.00");
   }
 
+  /** A rule is made again, so that its table and columns may get other names and types at once. */
+  @Test
+  void aTableAndAColumnThatARuleHoldsAreRenamedAndRetypedAtOnce() throws SQLException {
+    String[] fees = {
+      "CREATE TABLE fares.fee (code text PRIMARY KEY, price integer)",
+      "CREATE TABLE fares.paid (fee text REFERENCES fares.fee ON DELETE CASCADE)",
+      "CREATE RULE kept AS ON DELETE TO fares.fee WHERE OLD.price > 3 DO ALSO NOTHING",
+      "CREATE FUNCTION fares.touch() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'",
+      "CREATE TRIGGER touched BEFORE INSERT ON fares.fee FOR EACH ROW EXECUTE FUNCTION fares.touch()",
+      "INSERT INTO fares.fee VALUES ('a', 3)",
+    };
+    pair.sql("site", fees);
+    pair.sql("wanted", fees);
+    pair.sql(
+        "wanted",
+        "DROP RULE kept ON fares.fee",
+        "ALTER TABLE fares.fee RENAME TO \"the cost\"",
+        "ALTER TABLE fares.\"the cost\" RENAME COLUMN price TO amount",
+        "ALTER TABLE fares.\"the cost\" ALTER amount TYPE numeric",
+        "CREATE RULE kept AS ON DELETE TO fares.\"the cost\" WHERE OLD.amount > 3 DO ALSO NOTHING");
+    TableName cost = new TableName("fares", "the cost");
+    Renaming renaming =
+        new Renaming(
+            Map.of(new TableName("fares", "fee"), cost), Map.of(cost, Map.of("price", "amount")));
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.apply("site", SchemaPair.difference(was, pair.held("wanted"), renaming));
+
+    alike();
+    assertThat(pair.query("site", "SELECT amount FROM fares.\"the cost\"")).isEqualTo("3");
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was, renaming.inverse()));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
   @Test
   void whatIsReadIsReadAgainFromItsDocument() throws SQLException {
     pair.sql("wanted", EVERYTHING);

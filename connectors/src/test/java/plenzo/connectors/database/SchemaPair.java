@@ -139,12 +139,17 @@ final class SchemaPair {
   }
 
   /**
-   * @param renaming columns that have another name in what is wanted
+   * @param renaming tables and columns that have another name in what is wanted
    */
   static TablesDelta difference(Held found, Held wanted, Renaming renaming) {
     Map<TableName, TableStructure> renamed = new LinkedHashMap<>();
     found.tables().forEach((name, s) -> renamed.put(renaming.named(name), renaming.of(name, s)));
-    Held is = new Held(renamed, found.objects());
+    Map<ComponentKey, SchemaObject> objects = new TreeMap<>();
+    found
+        .objects()
+        .values()
+        .forEach(o -> objects.put(renaming.named(o.key()), o.renamed(renaming)));
+    Held is = new Held(renamed, objects);
     Set<TableName> names = new TreeSet<>(java.util.Comparator.comparing(TableName::toString));
     names.addAll(is.tables().keySet());
     names.addAll(wanted.tables().keySet());

@@ -220,6 +220,11 @@ public record Renaming(
   /** Behind a rule whose words for the new names only the server knows: it equals no other. */
   private static final String BEFORE = " /* by its names of before */";
 
+  /** Whether a rule is told by the names of before: which columns it holds is not known then. */
+  static boolean isByNamesOfBefore(Setting rule) {
+    return rule.value().endsWith(BEFORE);
+  }
+
   /** A rule is printed in words of the server's own, so that it is made again. */
   private Setting setting(TableName table, Setting s, Map<String, String> own) {
     String column = s.column().orElse("");

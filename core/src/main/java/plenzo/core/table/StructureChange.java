@@ -174,6 +174,7 @@ public record StructureChange(
     for (Setting s : p.settings()) {
       if (s.name().startsWith(Setting.RULE)
           && (r.setting(s.name()).isEmpty()
+              || Renaming.isByNamesOfBefore(s) && !moving.isEmpty()
               || moving.stream().anyMatch(c -> Renaming.mentions(s.value(), c)))) {
         out.add(change(Act.DROP_RULE, table, s.name().substring(Setting.RULE.length())));
       }
