@@ -31,6 +31,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.rehearsal.Rehearsal.Result;
 import plenzo.core.run.Run;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsDelta;
@@ -542,16 +543,18 @@ final class Rehearsing {
       return out;
     }
 
+    /** What of tables, files and definitions a plan writes, by the names of before and after. */
     private Set<ComponentKey> touched(SiteDelta delta, Copies copies) {
       Set<ComponentKey> out = new HashSet<>();
       if (copies.holders().contains(Holder.DATABASE)) {
+        Renaming back = delta.tables().renaming().inverse();
         Set<String> names =
             delta.tables().touched().stream()
-                .flatMap(t -> Stream.of(t, delta.tables().renaming().before(t)))
                 .map(TableName::componentName)
                 .collect(Collectors.toSet());
         work.incoming(p).components().stream()
             .filter(k -> k.kind().holder() == Holder.DATABASE && names.contains(k.name()))
+            .flatMap(k -> Stream.of(k, back.named(k)))
             .forEach(out::add);
       }
       delta

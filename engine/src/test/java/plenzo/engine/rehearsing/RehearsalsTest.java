@@ -12,6 +12,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.Right;
 import plenzo.core.probe.Probe;
@@ -25,11 +26,14 @@ import plenzo.core.run.RunState;
 import plenzo.core.stage.Leg;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.version.Draft;
+import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.Killed;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 import plenzo.engine.kit.ScriptedDatabase;
+import plenzo.engine.sealing.Drafts;
+import plenzo.engine.setup.Adoption;
 
 /** A plan carried out on copies, and taken back there. */
 class RehearsalsTest extends KitTest {
@@ -77,6 +81,39 @@ class RehearsalsTest extends KitTest {
     assertThat(r.parts())
         .extracting(Rehearsal.Part::name)
         .contains("Copy what the plan can touch of database", "Compare with the start");
+  }
+
+  /** The copy has the old names: what is carried out and taken back there goes by both. */
+  @Test
+  void newNamesOfATableAndAColumnAreRehearsedBothWays() {
+    kit.development().rename(BAND, "fares.rate");
+    kit.development()
+        .column("fares.rate", "amount", ScriptedDatabase.column("fare", "numeric(6,2)"), true);
+    Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
+    kit.engine()
+        .drafts()
+        .add(
+            kit.ines,
+            draft.id(),
+            EngineKit.DEVELOPMENT,
+            List.of(new Adoption.Pick(ComponentKey.of("table/fares.rate"), null, true)));
+    kit.engine().drafts().check(kit.ines, draft.id());
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer("1.2.0"), "Rates", "", null, List.of()));
+    p = kit.prepare("1.2.0");
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.sentence())
+        .as(String.valueOf(r.beside()))
+        .isEqualTo(
+            "The plan was carried out on a copy and taken back there by the backup, and once more by the earlier version; each time everything was as before.");
+    assertThat(r.result()).isEqualTo(Result.PROVEN);
+    assertThat(r.beside()).noneMatch(w -> w.contains("going back"));
   }
 
   @Test
