@@ -11,6 +11,8 @@ import java.util.Map;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
@@ -30,6 +32,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.Script.At;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.setup.Adoption;
 
@@ -224,6 +227,25 @@ class RenamedTablesTest extends KitTest {
     kit.run(kit.back(Plan.Way.BACKUP));
 
     assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  /** Killed, the site has the one name or the other, and the records say which. */
+  @ParameterizedTest
+  @EnumSource(names = {"PREPARE", "SWITCH", "SWITCHED", "FINISH"})
+  void hasOneNameAfterAKill(At at) {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.production().script.killAt(at);
+    long run = kit.bringUntilKilled("1.1.0");
+
+    assertThat(kit.restart().recover()).isZero();
+
+    boolean there = at == At.SWITCHED || at == At.FINISH;
+    assertThat(kit.run(run).state()).isEqualTo(there ? RunState.DONE : RunState.STOPPED);
+    assertThat(kit.record().present()).isEqualTo(new SemVer(there ? "1.1.0" : "1.0.0"));
+    assertThat(kit.production().structure(there ? BAND : RATE)).isNull();
+    assertThat(kit.production().value(there ? RATE : BAND, "PEAK", "amount")).isEqualTo("20.00");
   }
 
   @Test
