@@ -4,8 +4,10 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -33,6 +35,8 @@ final class DraftRenames {
   private final Draft draft;
   private final Consumer<Finding> found;
   private final List<LikelyRename> likely = new ArrayList<>();
+  private @Nullable SiteLook looked;
+  private Renames.@Nullable Known known;
 
   /**
    * @param found takes what there is to say
@@ -44,6 +48,14 @@ final class DraftRenames {
     this.sources = sources;
     this.draft = draft;
     this.found = found;
+  }
+
+  private Renames.Known known(SiteLook look) {
+    if (look != looked) {
+      looked = look;
+      known = renames.at(look.tables());
+    }
+    return Objects.requireNonNull(known);
   }
 
   /** Every pair that was found, asked or denied. */
@@ -174,7 +186,7 @@ final class DraftRenames {
             .table(is)
             .filter(t -> LikelyRename.alike(contents.structure(was.content()), t.structure()))
             .isPresent();
-    if (!alike || renames.wasKnown(look.tables(), TableName.of(was.key().name()))) {
+    if (!alike || known(look).tells(TableName.of(was.key().name()))) {
       return;
     }
     likely.add(pair);
@@ -210,8 +222,8 @@ final class DraftRenames {
     TableStructure is =
         look.tables().table(table).map(TableCapture::structure).orElse(TableStructure.EMPTY);
     List<LikelyRename> pairs = new ArrayList<>();
-    renames
-        .columns(look.tables(), before, table)
+    known(look)
+        .columns(before, table)
         .forEach((old, now) -> pairs.add(new LikelyRename(key, old, now, false).same()));
     draft.renames().stream()
         .filter(LikelyRename::denied)
@@ -246,7 +258,7 @@ final class DraftRenames {
    */
   void ask(
       SiteLook look, ComponentKey key, TableName before, TableStructure was, TableStructure is) {
-    if (renames.known(look.tables(), before, TableName.of(key.name()))) {
+    if (known(look).tellsColumns(before, TableName.of(key.name()))) {
       return;
     }
     for (LikelyRename pair : LikelyRename.of(key, was, is)) {

@@ -80,19 +80,23 @@ public final class Sources {
    */
   Renaming renamed(SiteLook look, Version version, List<LikelyRename> said) {
     return look.findTables()
-        .map(tables -> renames.tables(tables, version, said))
+        .map(tables -> renames.at(tables).tables(version, said))
         .orElse(Renaming.NONE);
   }
 
   /** Tables of a version and columns of them that have another name at a source. */
   Renaming renamed(SiteLook look, Version version) {
-    Renaming tables = renamed(look, version, List.of());
+    if (look.findTables().isEmpty()) {
+      return Renaming.NONE;
+    }
+    Renames.Known known = renames.at(look.tables());
+    Renaming tables = known.tables(version, List.of());
     Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
     for (VersionEntry e : version.entries()) {
-      if (e.key().kind() == Kind.TABLE && look.findTables().isPresent()) {
+      if (e.key().kind() == Kind.TABLE) {
         TableName was = TableName.of(e.key().name());
         TableName is = tables.named(was);
-        columns.put(is, renames.columns(look.tables(), was, is));
+        columns.put(is, known.columns(was, is));
       }
     }
     return new Renaming(tables.tables(), columns);

@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -96,107 +97,124 @@ public final class Renames {
         .toList();
   }
 
-  /**
-   * Whether the server's own numbers tell a rename of its columns: the table was remembered, and is
-   * still the same one. A table that was made anew has another number.
-   *
-   * @param was the table's name when it was remembered
-   * @param is its name now
-   */
-  public boolean known(TablesLooking looking, TableName was, TableName is) {
-    return twice(looking, was, is).isPresent();
+  /** What was remembered of the tables of one place, read once. */
+  public Known at(TablesLooking looking) {
+    String prefix = looking.instance() + "|";
+    Map<TableName, Kept.Capture> before = new HashMap<>();
+    tools.keeper().read(kept -> kept.captures().all()).stream()
+        .filter(c -> c.id().startsWith(prefix))
+        .forEach(c -> before.put(TableName.of(c.id().substring(prefix.length())), c));
+    return new Known(looking, before);
   }
 
-  /** One table as it was remembered and as it is. */
-  private record Twice(Kept.Capture before, TableCapture now) {}
+  /** Tables of one place as they were remembered, and as they are. */
+  public static final class Known {
+    private final TablesLooking looking;
+    private final Map<TableName, Kept.Capture> before;
 
-  private Optional<Twice> twice(TablesLooking looking, TableName was, TableName is) {
-    return before(looking, was)
-        .flatMap(b -> looking.table(is).map(now -> new Twice(b, now)))
-        .filter(t -> t.now().objectId() == t.before().objectId());
-  }
-
-  private Optional<Kept.Capture> before(TablesLooking looking, TableName table) {
-    return tools.keeper().read(kept -> kept.captures().find(looking.instance() + "|" + table));
-  }
-
-  /**
-   * Tables of a version that have another name at its source, as its server's own numbers tell, or
-   * as a person said.
-   *
-   * @param said what people said of tables of the draft
-   */
-  public Renaming tables(TablesLooking looking, Version version, List<LikelyRename> said) {
-    Map<TableName, TableName> out = new LinkedHashMap<>();
-    Map<String, Map<Long, TableName>> numbers = new HashMap<>();
-    for (VersionEntry e : version.entries()) {
-      TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
-      if (table == null || isStill(looking, table)) {
-        continue;
-      }
-      Map<Long, TableName> there =
-          numbers.computeIfAbsent(table.schema(), s -> numbers(looking, s));
-      before(looking, table)
-          .map(b -> there.get(b.objectId()))
-          .map(now -> new LikelyRename(e.key(), now).same())
-          .filter(pair -> !pair.was().equals(pair.is()))
-          .filter(pair -> said.stream().noneMatch(s -> s.denied() && s.samePair(pair)))
-          .or(
-              () ->
-                  said.stream()
-                      .filter(s -> s.isOne() && s.ofTable() && s.was().equals(e.key().toString()))
-                      .findFirst())
-          .map(pair -> TableName.of(pair.component().name()))
-          .filter(now -> there.containsValue(now) && !out.containsValue(now))
-          .filter(now -> version.entry(new ComponentKey(Kind.TABLE, now.componentName())).isEmpty())
-          .ifPresent(now -> out.put(table, now));
+    private Known(TablesLooking looking, Map<TableName, Kept.Capture> before) {
+      this.looking = looking;
+      this.before = before;
     }
-    return new Renaming(out, Map.of());
-  }
 
-  /** Whether a name still is that of the table that had it: another one may have taken it. */
-  private boolean isStill(TablesLooking looking, TableName table) {
-    Optional<TableCapture> now = looking.table(table);
-    return now.isPresent()
-        && before(looking, table).filter(b -> b.objectId() != now.get().objectId()).isEmpty();
-  }
+    /**
+     * Whether the server's own numbers tell a rename of its columns: the table was remembered, and
+     * is still the same one. A table that was made anew has another number.
+     *
+     * @param was the table's name when it was remembered
+     * @param is its name now
+     */
+    public boolean tellsColumns(TableName was, TableName is) {
+      return twice(was, is).isPresent();
+    }
 
-  private static Map<Long, TableName> numbers(TablesLooking looking, String schema) {
-    Map<Long, TableName> out = new HashMap<>();
-    looking
-        .tables(schema)
-        .forEach(t -> looking.table(t).ifPresent(is -> out.put(is.objectId(), t)));
-    return out;
-  }
+    /** Whether the server's own numbers tell whether a table that is gone got another name. */
+    public boolean tells(TableName table) {
+      return before.containsKey(table);
+    }
 
-  /** Whether the server's own numbers tell whether a table that is gone got another name. */
-  public boolean wasKnown(TablesLooking looking, TableName table) {
-    return before(looking, table).isPresent();
-  }
+    /** One table as it was remembered and as it is. */
+    private record Twice(Kept.Capture before, TableCapture now) {}
 
-  /**
-   * Columns that have another name now, old to new.
-   *
-   * @param was the table's name when it was remembered
-   * @param is its name now
-   */
-  public Map<String, String> columns(TablesLooking looking, TableName was, TableName is) {
-    Map<String, String> out = new java.util.TreeMap<>();
-    twice(looking, was, is)
-        .ifPresent(
-            t ->
-                t.before()
-                    .attributes()
-                    .forEach(
-                        (old, number) ->
-                            t.now()
-                                .attributes()
-                                .forEach(
-                                    (name, n) -> {
-                                      if (n.equals(number) && !name.equals(old)) {
-                                        out.put(old, name);
-                                      }
-                                    })));
-    return out;
+    private Optional<Twice> twice(TableName was, TableName is) {
+      return Optional.ofNullable(before.get(was))
+          .flatMap(b -> looking.table(is).map(now -> new Twice(b, now)))
+          .filter(t -> t.now().objectId() == t.before().objectId());
+    }
+
+    /**
+     * Tables of a version that have another name there, as the server's own numbers tell, or as a
+     * person said.
+     *
+     * @param said what people said of tables of a draft
+     */
+    public Renaming tables(Version version, List<LikelyRename> said) {
+      Map<TableName, TableName> out = new LinkedHashMap<>();
+      Map<String, Map<Long, TableName>> numbers = new HashMap<>();
+      for (VersionEntry e : version.entries()) {
+        TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
+        if (table == null || isStill(table)) {
+          continue;
+        }
+        Map<Long, TableName> there = numbers.computeIfAbsent(table.schema(), this::numbers);
+        Optional.ofNullable(before.get(table))
+            .map(b -> there.get(b.objectId()))
+            .map(now -> new LikelyRename(e.key(), now).same())
+            .filter(pair -> !pair.was().equals(pair.is()))
+            .filter(pair -> said.stream().noneMatch(s -> s.denied() && s.samePair(pair)))
+            .or(() -> said.stream().filter(s -> isSaidOf(s, e.key())).findFirst())
+            .map(pair -> TableName.of(pair.component().name()))
+            .filter(now -> there.containsValue(now) && !out.containsValue(now))
+            .filter(
+                now -> version.entry(new ComponentKey(Kind.TABLE, now.componentName())).isEmpty())
+            .ifPresent(now -> out.put(table, now));
+      }
+      return new Renaming(out, Map.of());
+    }
+
+    private static boolean isSaidOf(LikelyRename said, ComponentKey table) {
+      return said.isOne() && said.ofTable() && said.was().equals(table.toString());
+    }
+
+    /** Whether a name still is that of the table that had it: another one may have taken it. */
+    private boolean isStill(TableName table) {
+      Optional<TableCapture> now = looking.table(table);
+      Kept.Capture was = before.get(table);
+      return now.isPresent() && (was == null || was.objectId() == now.get().objectId());
+    }
+
+    private Map<Long, TableName> numbers(String schema) {
+      Map<Long, TableName> out = new HashMap<>();
+      looking
+          .tables(schema)
+          .forEach(t -> looking.table(t).ifPresent(is -> out.put(is.objectId(), t)));
+      return out;
+    }
+
+    /**
+     * Columns that have another name now, old to new.
+     *
+     * @param was the table's name when it was remembered
+     * @param is its name now
+     */
+    public Map<String, String> columns(TableName was, TableName is) {
+      Map<String, String> out = new TreeMap<>();
+      Twice t = twice(was, is).orElse(null);
+      if (t == null) {
+        return out;
+      }
+      Map<Integer, String> names = new HashMap<>();
+      t.now().attributes().forEach((name, number) -> names.put(number, name));
+      t.before()
+          .attributes()
+          .forEach(
+              (old, number) -> {
+                String name = names.get(number);
+                if (name != null && !name.equals(old)) {
+                  out.put(old, name);
+                }
+              });
+      return out;
+    }
   }
 }
