@@ -89,6 +89,50 @@ class ChoosingTest {
     assertThat(said.err()).contains("Not taken: table/x: no key");
   }
 
+  /** A policy is of rows: what is taken beside them has none. */
+  @Test
+  void namesWhatIsDoneToOtherRowsOfASite() {
+    CannedServer.Said said =
+        server.client(
+            "draft",
+            "add",
+            "D-3",
+            "records/fares.band",
+            "table/fares.band",
+            "--site",
+            "development/main",
+            "--policy",
+            "mirror");
+
+    assertThat(said.code()).as(said.err()).isZero();
+    assertThat(asked())
+        .containsPattern("\"component\":\"records/fares.band\"[^}]*\"policy\":\"mirror\"")
+        .doesNotContainPattern("\"component\":\"table/fares.band\"[^}]*mirror");
+  }
+
+  /** Two words are tables, the gone one first; three a table with its columns. */
+  @Test
+  void saysOfTablesAndOfColumnsWhatBecameOfThem() {
+    server.give("POST /drafts/D-3/renamed", draft()).give("POST /drafts/D-3/two-columns", draft());
+
+    server.client("draft", "renamed", "D-3", "table/fares.band", "table/fares.rate");
+    assertThat(asked())
+        .contains(
+            "\"component\":\"table/fares.rate\"",
+            "\"was\":\"table/fares.band\"",
+            "\"is\":\"table/fares.rate\"");
+
+    server.client("draft", "renamed", "D-3", "table/fares.band", "price", "amount");
+    assertThat(asked())
+        .contains("\"component\":\"table/fares.band\"", "\"was\":\"price\"", "\"is\":\"amount\"");
+
+    server.client("draft", "two-tables", "D-3", "table/fares.band", "table/fares.rate");
+    assertThat(asked()).contains("\"was\":\"table/fares.band\"");
+
+    CannedServer.Said said = server.client("draft", "renamed", "D-3", "table/fares.band");
+    assertThat(said.code()).isEqualTo(2);
+  }
+
   @Test
   void takesWhatAFileNames(@TempDir Path folder) throws IOException {
     Path file = Files.writeString(folder.resolve("names"), "# mine\nrule/fares.peak\n\ntable/x\n");
