@@ -27,7 +27,7 @@ final class RowsUnderPolicy {
                       " that only the site has goes.",
                       " that only the site has go."),
               rows.removed(),
-              "Look at them, and take into development what is to stay",
+              "Look at them, and take into development what is to stay; by the earlier version they come back where rows are told apart by the primary key, by the backup always",
               null));
     }
     if (policy == RowsPolicy.ADD_ONLY && rows.kept() > 0) {

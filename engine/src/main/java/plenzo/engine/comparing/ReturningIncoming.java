@@ -13,7 +13,6 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
-import plenzo.core.records.RowsPolicy;
 import plenzo.core.records.WithEarlierRows;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.Renaming;
@@ -35,6 +34,7 @@ public final class ReturningIncoming implements Incoming {
   private final Version leaving;
   private final Map<String, SiteRecord.Base> bases;
   private final Function<TableName, Optional<Before.Table>> then;
+  private final Set<ComponentKey> mirrored;
 
   /**
    * @param bases what was there before a run first carried a component; one without an entry was
@@ -42,6 +42,8 @@ public final class ReturningIncoming implements Incoming {
    * @param renaming from the names of the version being left to those of the earlier one
    * @param then a table as it was when the earlier version was there; empty of one that no run
    *     touched since
+   * @param mirrored records of which a version since took away what it had not, by the names of the
+   *     earlier version
    */
   public ReturningIncoming(
       Contents contents,
@@ -49,7 +51,9 @@ public final class ReturningIncoming implements Incoming {
       Version leaving,
       Map<String, SiteRecord.Base> bases,
       Function<TableName, Optional<Before.Table>> then,
-      Renaming renaming) {
+      Renaming renaming,
+      Set<ComponentKey> mirrored) {
+    this.mirrored = Set.copyOf(mirrored);
     this.then = then;
     this.contents = contents;
     this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of(), renaming, renaming);
@@ -142,13 +146,29 @@ public final class ReturningIncoming implements Incoming {
     RecordsDefinition records = records(key);
     VersionEntry left = leaving.entry(key).orElse(null);
     boolean same = left == null || left.content().equals(to.entry(key).orElseThrow().content());
-    boolean mirrored = left != null && left.policy() == RowsPolicy.MIRROR;
-    Before.Table was = same && !mirrored ? null : then.apply(records.table()).orElse(null);
+    boolean all = mirrored.contains(key);
+    Before.Table was = same && !all ? null : then.apply(records.table()).orElse(null);
     RowReader later =
         was == null || !was.key().equals(records.key()) ? null : earlier.baseRows(key);
     return later == null || was == null
         ? rows
-        : new WithEarlierRows(rows, later, was.rows().get(), mirrored);
+        : new WithEarlierRows(rows, later, was.rows().get(), all);
+  }
+
+  /**
+   * Records whose rows a mirror took away and that do not come back: a backup tells rows apart by
+   * the table's primary key, and these are told by other columns.
+   */
+  public List<ComponentKey> notBrought() {
+    return mirrored.stream()
+        .filter(key -> !unsaid(key))
+        .filter(
+            key ->
+                then.apply(records(key).table())
+                    .filter(was -> !was.key().equals(records(key).key()))
+                    .isPresent())
+        .sorted()
+        .toList();
   }
 
   @Override

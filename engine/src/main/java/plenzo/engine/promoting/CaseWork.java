@@ -707,7 +707,8 @@ public final class CaseWork {
                   out.compared(),
                   FirstCarried.of(to.named(back.inverse()), leaving)));
     }
-    return new ReturningIncoming(contents, to, leaving, bases, before::table, back);
+    return new ReturningIncoming(
+        contents, to, leaving, bases, before::table, back, WayBack.mirrored(leaving, back));
   }
 
   /** What this host can do beside what every host can. */

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -23,6 +24,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
@@ -98,7 +100,33 @@ final class WayBack {
     this.incoming =
         p.way() == Plan.Way.BACKUP
             ? backup().renamed(renaming)
-            : new ReturningIncoming(contents, to, leaving, record.bases(), this::then, renaming);
+            : new ReturningIncoming(
+                contents, to, leaving, record.bases(), this::then, renaming, mirrored(to));
+  }
+
+  /** Records of a version that are a mirror, by other names. */
+  static Set<ComponentKey> mirrored(Version version, Renaming names) {
+    return version.entries().stream()
+        .filter(e -> e.policy() == RowsPolicy.MIRROR)
+        .map(e -> names.named(e.key()))
+        .collect(Collectors.toSet());
+  }
+
+  /** The same of every version that was at the site since the one that one goes back to. */
+  private Set<ComponentKey> mirrored(Version to) {
+    Set<ComponentKey> out = new TreeSet<>(mirrored(leaving, names.apply(leaving.number())));
+    List<SiteRecord.Placement> placements = record.placements();
+    for (int n = placements.size() - 1; n >= 0; n--) {
+      SemVer number = placements.get(n).version();
+      if (number.equals(to.number())) {
+        break;
+      }
+      tools
+          .keeper()
+          .read(kept -> kept.versions().find(p.application() + "@" + number))
+          .ifPresent(v -> out.addAll(mirrored(v, names.apply(number))));
+    }
+    return out;
   }
 
   Incoming incoming() {
@@ -289,6 +317,9 @@ final class WayBack {
     if (incoming instanceof ReturningIncoming back && !back.unknown().isEmpty()) {
       findings.add(unknownBefore(back));
     }
+    if (incoming instanceof ReturningIncoming back && !back.notBrought().isEmpty()) {
+      findings.add(mirroredAway(back));
+    }
     if (!unreadable.isEmpty()) {
       findings.add(backupUnreadable());
     }
@@ -392,6 +423,19 @@ final class WayBack {
             + p.version()
             + " says nothing of it, and what was there before it was carried was not kept.",
         "Go back by the backup, or put it right at the site");
+  }
+
+  private Finding mirroredAway(ReturningIncoming back) {
+    return Finding.said(
+        "mirrored-away",
+        Severity.RISK,
+        p.site().toString(),
+        "What a mirror took away of "
+            + back.notBrought().stream()
+                .map(ComponentKey::toString)
+                .collect(Collectors.joining(", "))
+            + " does not come back by the earlier version: the backup tells rows apart by the primary key, the version by other columns.",
+        "Go back by the backup, or bring the rows in from it afterwards");
   }
 
   /** What is written beside the version's own rows is said as well. */

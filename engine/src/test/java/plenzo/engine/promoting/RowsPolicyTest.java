@@ -7,11 +7,15 @@ import static plenzo.engine.kit.EngineKit.DEVELOPMENT;
 import static plenzo.engine.kit.EngineKit.row;
 
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -19,10 +23,14 @@ import plenzo.core.records.ConditionText;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowsPolicy;
 import plenzo.core.run.RunState;
+import plenzo.core.table.Column;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
+import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.ScriptedDatabase;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
 
@@ -127,6 +135,91 @@ class RowsPolicyTest extends KitTest {
     assertThat(kit.production().state()).isEqualTo(before);
   }
 
+  /** Also where the version that is left is an ordinary one: a mirror between took them away. */
+  @Test
+  void whatAMirrorTookAwayComesBackOverALaterVersion() {
+    kit.production().row(BAND, row("DAY", "10.00"));
+    String before = kit.production().state();
+    kit.development().row(BAND, row("NIGHT", "4.00"));
+    sealed(RowsPolicy.MIRROR, "1.1.0");
+    kit.bring("1.1.0");
+    kit.development().row(BAND, row("DAWN", "3.00"));
+    sealed(RowsPolicy.ADD_AND_CHANGE, "1.2.0");
+    kit.bring("1.2.0");
+    assertThat(kit.production().keys(BAND)).containsExactly("DAWN", "DAY", "NIGHT", "PEAK");
+
+    Rollbacks.Wish first = new Rollbacks.Wish(new SemVer("1.0.0"), Map.of());
+    Rollbacks.Option way =
+        kit.engine().rollbacks().ways(kit.ines, "fares", EngineKit.SITE, first).stream()
+            .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
+            .findFirst()
+            .orElseThrow();
+    Promotion back =
+        kit.engine()
+            .rollbacks()
+            .start(
+                kit.ines,
+                "fares",
+                EngineKit.SITE,
+                Plan.Way.EARLIER_VERSION,
+                first,
+                "test",
+                String.valueOf(way.fingerprint()));
+    kit.settleDown();
+    kit.run(kit.promotion(back.number()));
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  /** A backup tells rows apart by the primary key: by other columns they cannot be found in it. */
+  @Test
+  void whatDoesNotComeBackIsSaid() {
+    for (ScriptedDatabase.Base place : List.of(kit.development(), kit.production())) {
+      place.table("fares.place", number("id"), number("code")).row("fares.place", place("1", "1"));
+    }
+    kit.production().row("fares.place", place("2", "2"));
+    ComponentKey rows = ComponentKey.of("records/fares.place");
+    RecordsDefinition byCode =
+        new RecordsDefinition(TableName.of("fares.place"), List.of("code"), null);
+    for (RowsPolicy policy : List.of(RowsPolicy.ADD_AND_CHANGE, RowsPolicy.MIRROR)) {
+      Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
+      kit.engine()
+          .drafts()
+          .add(
+              kit.ines,
+              draft.id(),
+              DEVELOPMENT,
+              List.of(new Adoption.Pick(rows, byCode, true, policy)));
+      kit.engine().drafts().check(kit.ines, draft.id());
+      String number = policy == RowsPolicy.MIRROR ? "1.2.0" : "1.1.0";
+      kit.engine()
+          .drafts()
+          .seal(
+              kit.ines,
+              draft.id(),
+              new Drafts.Statement(new SemVer(number), "Places", "", null, List.of()));
+      assertThat(kit.bring(number).state()).isEqualTo(RunState.DONE);
+    }
+    assertThat(kit.production().keys("fares.place")).containsExactly("1");
+
+    Promotion back = kit.back(Plan.Way.EARLIER_VERSION);
+
+    assertThat(said(back, "mirrored-away"))
+        .containsExactly(
+            "RISK What a mirror took away of records/fares.place does not come back by the earlier version: the backup tells rows apart by the primary key, the version by other columns.");
+  }
+
+  private static Column number(String name) {
+    return new Column(name, "integer", true, null, null, null, null, null);
+  }
+
+  private static Map<String, @Nullable String> place(String id, String code) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("id", id);
+    out.put("code", code);
+    return out;
+  }
+
   @Test
   void aMirrorAsksAboutWhatBothChanged() {
     kit.development().row(BAND, row("DAY", "12.00"));
@@ -145,7 +238,7 @@ class RowsPolicyTest extends KitTest {
     assertThat(kit.record().look().records()).isZero();
 
     kit.production().row(BAND, row("LATER", "1.00"));
-    kit.engine().drift().look(kit.ines, "fares", plenzo.engine.kit.EngineKit.SITE);
+    kit.engine().drift().look(kit.ines, "fares", EngineKit.SITE);
 
     assertThat(kit.record().look().records()).isEqualTo(1);
   }
@@ -178,9 +271,7 @@ class RowsPolicyTest extends KitTest {
     Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
     RecordsDefinition some =
         new RecordsDefinition(
-            plenzo.core.component.TableName.of(BAND),
-            List.of("code"),
-            ConditionText.of("code = 'DAY'"));
+            TableName.of(BAND), List.of("code"), ConditionText.of("code = 'DAY'"));
 
     assertThatThrownBy(
             () ->
