@@ -11,8 +11,10 @@ import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.Grants;
 import plenzo.core.target.TablesDelta;
+import plenzo.core.words.Words;
 
 /** What a version tells of names and rows, and who may use what it brings. */
 final class VersionRules {
@@ -28,34 +30,92 @@ final class VersionRules {
 
   private VersionRules() {}
 
+  /** A table is to get a name that another table of the site has. */
   private static void taken(ImpactCase c, Consumer<Finding> found) {
-    names(c, "name-taken", found);
+    ImpactCase.Told told = c.told();
+    told.renaming()
+        .tables()
+        .forEach(
+            (was, is) -> {
+              if (told.there().test(was) && told.there().test(is)) {
+                found.accept(
+                    Finding.said(
+                        "name-taken",
+                        Severity.BLOCKER,
+                        "table/" + is,
+                        was + " is to be called " + is + ", and both are at the site.",
+                        "Look which of them has the rows that count, and take the other away there"));
+              }
+            });
   }
 
+  /** Another table of the version takes the name: all names are given first, at once. */
   private static void reused(ImpactCase c, Consumer<Finding> found) {
-    names(c, "name-reused", found);
-  }
-
-  private static void names(ImpactCase c, String rule, Consumer<Finding> found) {
-    NamesTaken.of(c.told().renaming(), c.told().there(), c.told().comes()).stream()
-        .filter(f -> f.rule().equals(rule))
-        .forEach(found);
+    ImpactCase.Told told = c.told();
+    told.renaming()
+        .tables()
+        .forEach(
+            (was, is) -> {
+              if (told.there().test(was) && !told.there().test(is) && told.comes().test(was)) {
+                found.accept(
+                    Finding.said(
+                        "name-reused",
+                        Severity.BLOCKER,
+                        "table/" + was,
+                        was
+                            + " is to be called "
+                            + is
+                            + ", and another table then takes its name: one run cannot do both.",
+                        "Bring the version between them first"));
+              }
+            });
   }
 
   private static void mirrored(ImpactCase c, Consumer<Finding> found) {
-    rows(c, RowsPolicy.MIRROR, found);
+    for (ComponentResult r : under(c, RowsPolicy.MIRROR)) {
+      long removed = r.counts().removed();
+      if (removed > 0) {
+        found.accept(
+            Finding.of(
+                "mirror-removes",
+                Severity.RISK,
+                r.key().toString(),
+                r.key()
+                    + " is a mirror: "
+                    + Words.count(removed, "row")
+                    + (removed == 1
+                        ? " that only the site has goes."
+                        : " that only the site has go."),
+                removed,
+                "Look at them, and take into development what is to stay; by the earlier version they come back where rows are told apart by the primary key, by the backup always",
+                null));
+      }
+    }
   }
 
   private static void staying(ImpactCase c, Consumer<Finding> found) {
-    rows(c, RowsPolicy.ADD_ONLY, found);
-  }
-
-  private static void rows(ImpactCase c, RowsPolicy policy, Consumer<Finding> found) {
-    for (ComponentResult r : c.components()) {
-      if (c.told().policies().get(r.key()) == policy) {
-        RowsUnderPolicy.of(r.key(), policy, r.counts()).ifPresent(found);
+    for (ComponentResult r : under(c, RowsPolicy.ADD_ONLY)) {
+      long kept = r.counts().kept();
+      if (kept > 0) {
+        found.accept(
+            Finding.of(
+                "rows-stay",
+                Severity.NOTE,
+                r.key().toString(),
+                r.key()
+                    + " is add only: "
+                    + Words.count(kept, "row")
+                    + " that the site has otherwise, or alone, "
+                    + (kept == 1 ? "stays as it is." : "stay as they are."),
+                kept,
+                "Nothing, unless the site should have what the version has",
+                null));
       }
     }
+  }
+
+  private static List<ComponentResult> under(ImpactCase c, RowsPolicy policy) {
+    return c.components().stream().filter(r -> c.told().policies().get(r.key()) == policy).toList();
   }
 
   /** Tables that come and that somebody may not use who may use most others of their schema. */
@@ -113,7 +173,7 @@ final class VersionRules {
             + " TO "
             + who
             + "; for all that come, before it: ALTER DEFAULT PRIVILEGES IN SCHEMA "
-            + part(schema)
+            + Renaming.quoted(schema)
             + " GRANT "
             + all
             + " ON TABLES TO "
@@ -122,10 +182,6 @@ final class VersionRules {
   }
 
   private static String quoted(TableName t) {
-    return part(t.schema()) + "." + part(t.table());
-  }
-
-  private static String part(String name) {
-    return name.matches("[a-z_][a-z0-9_]*") ? name : "\"" + name.replace("\"", "\"\"") + "\"";
+    return Renaming.quoted(t.schema()) + "." + Renaming.quoted(t.table());
   }
 }

@@ -355,7 +355,7 @@ public record Renaming(
   }
 
   /** As the server prints a name: in quotes where it is no plain word. */
-  private static String quoted(String name) {
+  public static String quoted(String name) {
     return name.matches("[a-z_][a-z0-9_]*") && !WORDS.contains(name)
         ? name
         : "\"" + name.replace("\"", "\"\"") + "\"";

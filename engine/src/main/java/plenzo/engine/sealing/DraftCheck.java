@@ -100,7 +100,7 @@ final class DraftCheck {
     this.progress = progress;
     this.contents = contents;
     this.adoption = adoption;
-    this.renamed = new DraftRenames(contents, renames, sources, draft, findings::add);
+    this.renamed = new DraftRenames(contents, renames, draft, findings::add);
     this.sources = sources;
     this.checks = checks;
     this.application = application;

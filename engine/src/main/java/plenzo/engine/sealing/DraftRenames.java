@@ -31,7 +31,6 @@ import plenzo.engine.setup.SiteLook;
 final class DraftRenames {
   private final Contents contents;
   private final Renames renames;
-  private final Sources sources;
   private final Draft draft;
   private final Consumer<Finding> found;
   private final List<LikelyRename> likely = new ArrayList<>();
@@ -41,11 +40,9 @@ final class DraftRenames {
   /**
    * @param found takes what there is to say
    */
-  DraftRenames(
-      Contents contents, Renames renames, Sources sources, Draft draft, Consumer<Finding> found) {
+  DraftRenames(Contents contents, Renames renames, Draft draft, Consumer<Finding> found) {
     this.contents = contents;
     this.renames = renames;
-    this.sources = sources;
     this.draft = draft;
     this.found = found;
   }
@@ -70,7 +67,10 @@ final class DraftRenames {
    * @return from the names of the version to those at the source
    */
   Renaming of(SiteLook look, Version parent, List<Draft.Pick> picks) {
-    Renaming all = sources.renamed(look, parent, draft.renames());
+    if (look.findTables().isEmpty()) {
+      return Renaming.NONE;
+    }
+    Renaming all = known(look).tables(parent, draft.renames());
     Map<TableName, TableName> some = new LinkedHashMap<>();
     all.tables()
         .forEach(
@@ -156,9 +156,6 @@ final class DraftRenames {
 
   /** A table with the columns of one that is gone is asked about where no number tells. */
   private void likelyTables(SiteLook look, Version parent, List<Draft.Pick> picks, Renaming known) {
-    if (look.findTables().isEmpty()) {
-      return;
-    }
     for (VersionEntry e : parent.entries()) {
       TableName was = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
       if (was == null || known.tables().containsKey(was) || look.tables().table(was).isPresent()) {

@@ -709,6 +709,20 @@ public final class EngineKit implements AutoCloseable {
     return promotion(p.number());
   }
 
+  /** The same to a version of before the last good one. */
+  public Promotion back(Plan.Way way, String version) {
+    Rollbacks.Wish wish = new Rollbacks.Wish(new SemVer(version), Map.of());
+    String seen =
+        engine.rollbacks().ways(ines, "fares", SITE, wish).stream()
+            .filter(o -> o.way() == way)
+            .map(o -> String.valueOf(o.fingerprint()))
+            .findFirst()
+            .orElseThrow();
+    Promotion p = engine.rollbacks().start(ines, "fares", SITE, way, wish, "test", seen);
+    settleDown();
+    return promotion(p.number());
+  }
+
   public List<String> rules(Promotion p) {
     return p.findings().stream().map(f -> f.severity() + " " + f.rule()).toList();
   }

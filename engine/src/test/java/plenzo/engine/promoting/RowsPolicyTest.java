@@ -30,7 +30,6 @@ import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.ScriptedDatabase;
-import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
 
@@ -148,25 +147,7 @@ class RowsPolicyTest extends KitTest {
     kit.bring("1.2.0");
     assertThat(kit.production().keys(BAND)).containsExactly("DAWN", "DAY", "NIGHT", "PEAK");
 
-    Rollbacks.Wish first = new Rollbacks.Wish(new SemVer("1.0.0"), Map.of());
-    Rollbacks.Option way =
-        kit.engine().rollbacks().ways(kit.ines, "fares", EngineKit.SITE, first).stream()
-            .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
-            .findFirst()
-            .orElseThrow();
-    Promotion back =
-        kit.engine()
-            .rollbacks()
-            .start(
-                kit.ines,
-                "fares",
-                EngineKit.SITE,
-                Plan.Way.EARLIER_VERSION,
-                first,
-                "test",
-                String.valueOf(way.fingerprint()));
-    kit.settleDown();
-    kit.run(kit.promotion(back.number()));
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION, "1.0.0"));
 
     assertThat(kit.production().state()).isEqualTo(before);
   }

@@ -33,7 +33,6 @@ import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
-import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.setup.Adoption;
 
 /** A renamed table is not taken for one that goes and one that comes, with its rows lost. */
@@ -430,25 +429,7 @@ class RenamedTablesTest extends KitTest {
     kit.bring("1.2.0");
     assertThat(kit.production().value(RATE, "1", "day")).isEqualTo("1");
 
-    Rollbacks.Wish first = new Rollbacks.Wish(new SemVer("1.0.0"), Map.of());
-    Rollbacks.Option way =
-        kit.engine().rollbacks().ways(kit.ines, "fares", EngineKit.SITE, first).stream()
-            .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
-            .findFirst()
-            .orElseThrow();
-    Promotion back =
-        kit.engine()
-            .rollbacks()
-            .start(
-                kit.ines,
-                "fares",
-                EngineKit.SITE,
-                Plan.Way.EARLIER_VERSION,
-                first,
-                "test",
-                String.valueOf(way.fingerprint()));
-    kit.settleDown();
-    Run run = kit.run(kit.promotion(back.number()));
+    Run run = kit.run(kit.back(Plan.Way.EARLIER_VERSION, "1.0.0"));
 
     assertThat(run.state()).isEqualTo(RunState.DONE);
     assertThat(kit.production().state()).isEqualTo(before);
