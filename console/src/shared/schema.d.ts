@@ -564,6 +564,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drafts/{id}/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drafts/{id}/drop": {
         parameters: {
             query?: never;
@@ -3939,6 +3955,18 @@ export interface components {
             title: string;
             versionKnown: boolean;
         };
+        ConversionView: {
+            back: boolean;
+            column: string;
+            component: string;
+            expression: string;
+        };
+        ConvertColumn: {
+            back?: boolean;
+            column: string;
+            component: string;
+            expression?: string;
+        };
         CopyEvery: {
             /** Format: int32 */
             every: number;
@@ -4049,6 +4077,7 @@ export interface components {
             writing: components["schemas"]["DraftWriting"];
         };
         DraftWriting: {
+            conversions: components["schemas"]["ConversionView"][];
             moved: string[];
             order: string[];
         };
@@ -7512,6 +7541,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConvertColumn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -96,11 +96,28 @@ public interface Versions {
       List<String> cycles) {}
 
   /**
-   * In which order it is written.
+   * How it is written: in which order, and what values are worked out from.
    *
-   * @param moved what somebody moved in it
+   * @param moved what somebody moved in the order
    */
-  record DraftWriting(List<String> order, List<String> moved) {}
+  record DraftWriting(List<String> order, List<String> moved, List<ConversionView> conversions) {}
+
+  /**
+   * What the values of a column are worked out from, where it is new or gets another type.
+   *
+   * @param expression SQL over the columns of the version drafted from; of one back over those of
+   *     the source
+   * @param back whether the column is one of the version drafted from, for going back to it
+   */
+  record ConversionView(String component, String column, String expression, boolean back) {}
+
+  /**
+   * States what a column is worked out from.
+   *
+   * @param expression null to state nothing any more
+   */
+  record ConvertColumn(
+      String component, String column, @Nullable String expression, @Nullable Boolean back) {}
 
   /** Severity is blocker, risk or note; a blocker keeps it a draft. */
   record DraftFinding(String rule, String severity, String place, String sentence, String advice) {}
@@ -198,7 +215,8 @@ public interface Versions {
 
   /**
    * @param which rows of records: by which columns they are told apart, under which condition and
-   *     policy, such as "by code; add only"; empty of others
+   *     policy, such as "by code; add only"; of tables what columns are worked out from; empty of
+   *     others
    */
   record EntryView(String key, String uid, String digest, long rows, String which, String origin) {}
 

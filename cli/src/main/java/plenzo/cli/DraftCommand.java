@@ -21,6 +21,7 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Stages.PickView;
 import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
+import plenzo.api.Versions.ConvertColumn;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
 import plenzo.api.Versions.DroppingView;
@@ -357,6 +358,44 @@ final class DraftCommand extends Group {
   }
 
   @Command(
+      name = "convert",
+      description = {
+        "States what the values of a column are worked out from, where it is new or gets another type:"
+            + " an SQL expression over the columns that the table had before. It becomes part of the"
+            + " version, stands in its plans, and is held against every row of a site beforehand.",
+        "Another type: draft convert D-7 table/fares.band price \"round(price * 100)::integer\"",
+        "Split: draft convert D-7 table/fares.desk first_name \"split_part(name, ' ', 1)\"",
+        "And back: draft convert D-7 table/fares.desk name --back \"first_name || ' ' || last_name\"",
+        "Names of other schemas than the server's own are written with their schema."
+      })
+  void convert(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "TABLE") String table,
+      @Parameters(paramLabel = "COLUMN") String column,
+      @Parameters(paramLabel = "EXPRESSION", arity = "0..1") @Nullable String expression,
+      @Option(
+              names = "--back",
+              description =
+                  "For going back: the column is one of the version drafted from, the expression over"
+                      + " those of the source.")
+          boolean back,
+      @Option(names = "--none", description = "Takes back what was stated of the column.")
+          boolean none) {
+    if (none == (expression != null)) {
+      throw Failed.usage(
+          none
+              ? "Give an expression, or --none, not both."
+              : "Give an expression, or --none to take back what was stated.");
+    }
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/convert",
+                new ConvertColumn(table, column, expression, back),
+                DraftView.class));
+  }
+
+  @Command(
       name = "selection",
       description = "Prints the picks, one a line, as a file that \"draft add --file\" takes.")
   void selection(@Parameters(paramLabel = "DRAFT") String id) {
@@ -506,6 +545,18 @@ final class DraftCommand extends Group {
       section("Written in this order", numbered(d.writing().order()));
     }
     section("Moved by hand", d.writing().moved());
+    section(
+        "Worked out from rows as they were",
+        d.writing().conversions().stream()
+            .map(
+                c ->
+                    (c.back() ? "back: " : "")
+                        + c.column()
+                        + " of "
+                        + c.component()
+                        + " by "
+                        + c.expression())
+            .toList());
     section("Need one another, and are written together", d.checked().cycles());
     if (!d.checked().findings().isEmpty()) {
       out().line("");

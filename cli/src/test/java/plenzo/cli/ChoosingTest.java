@@ -47,7 +47,7 @@ class ChoosingTest {
         List.of(),
         new DraftRemovals(List.of(), List.of()),
         new DraftChecked(null, List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
-        new DraftWriting(List.of(), List.of()),
+        new DraftWriting(List.of(), List.of(), List.of()),
         "ines",
         Instant.EPOCH,
         "2.7.0",

@@ -341,7 +341,7 @@ class TruthfulEndsTest {
             new DraftRemovals(List.of(), List.of()),
             new DraftChecked(
                 null, List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
-            new DraftWriting(List.of(), List.of()),
+            new DraftWriting(List.of(), List.of(), List.of()),
             "ines",
             Instant.parse("2027-03-01T08:00:00Z"),
             "2.7.0",

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
@@ -207,15 +208,20 @@ final class EngineWorld implements AutoCloseable {
    * gone there is ticked as a removal.
    */
   Version sealEverything(String number) {
-    return sealAll(number, /* rows= */ true);
+    return sealAll(number, /* rows= */ true, draft -> {});
   }
 
   /** The same without rows. */
   Version sealStructures(String number) {
-    return sealAll(number, /* rows= */ false);
+    return sealAll(number, /* rows= */ false, draft -> {});
   }
 
-  private Version sealAll(String number, boolean rows) {
+  /** The same with what somebody says of the draft, by its id, when everything is picked. */
+  Version sealStructures(String number, Consumer<String> said) {
+    return sealAll(number, /* rows= */ false, said);
+  }
+
+  private Version sealAll(String number, boolean rows, Consumer<String> said) {
     var begun = engine.drafts().start(ines, "fares", null);
     List<Adoption.Pick> all =
         engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
@@ -224,9 +230,20 @@ final class EngineWorld implements AutoCloseable {
             .map(c -> new Adoption.Pick(c.key(), null, /* generatedKeyConfirmed= */ true))
             .toList();
     engine.drafts().add(ines, begun.id(), DEVELOPMENT, all);
+    said.accept(begun.id());
     engine.drafts().removals(ines, begun.id(), engine.drafts().check(ines, begun.id()).gone());
     engine.drafts().check(ines, begun.id());
     return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
+  }
+
+  /** States what a column is worked out from. */
+  void convert(String draft, ComponentKey table, String column, String expression) {
+    engine.drafts().convert(ines, draft, table, column, expression, false);
+  }
+
+  /** States what a column of the version before is worked out from, where one goes back. */
+  void convertBack(String draft, ComponentKey table, String column, String expression) {
+    engine.drafts().convert(ines, draft, table, column, expression, true);
   }
 
   /** Everything that a site has, rows too where they can be records. */

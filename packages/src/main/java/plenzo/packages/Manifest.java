@@ -34,9 +34,10 @@ public record Manifest(
     @Nullable Anchor anchor) {
   /**
    * The newest format that this code writes; newer ones are refused. 2 names the history, 3 has
-   * work by hand, 4 says what is done to other rows of a site and which columns had another name.
+   * work by hand, 4 says what is done to other rows of a site and which columns had another name, 5
+   * what values are worked out from.
    */
-  static final int FORMAT = 4;
+  static final int FORMAT = 5;
 
   static final String NAME = "manifest.json";
   static final String BOM = "bom.json";
@@ -72,7 +73,12 @@ public record Manifest(
     boolean toldMore =
         version.entries().stream()
             .anyMatch(e -> !e.renamed().isEmpty() || e.policy() != RowsPolicy.ADD_AND_CHANGE);
-    return toldMore ? FORMAT : !version.manual().isEmpty() ? 3 : anchor == null ? 1 : 2;
+    boolean worksOut =
+        version.entries().stream()
+            .anyMatch(e -> !e.conversions().isEmpty() || !e.conversionsBack().isEmpty());
+    return worksOut
+        ? FORMAT
+        : toldMore ? 4 : !version.manual().isEmpty() ? 3 : anchor == null ? 1 : 2;
   }
 
   /** Its lists are made while they are written: all of it is never held at once. */

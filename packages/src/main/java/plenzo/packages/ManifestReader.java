@@ -154,15 +154,30 @@ final class ManifestReader {
     }
     before = key;
     Json options = c.find("options");
-    entries.add(
+    VersionEntry entry =
         new VersionEntry(
             key,
             c.text("uid"),
             new Digest(c.text("content")),
             options == null ? null : options.canonical(),
             number(c, "rows"),
-            origins.computeIfAbsent(c.text("origin"), o -> o)));
+            origins.computeIfAbsent(c.text("origin"), o -> o));
+    requireExpressions(entry);
+    entries.add(entry);
     sizes.add(number(c, "size"));
+  }
+
+  /**
+   * What values are worked out from is written into statements: it is looked at before all else.
+   */
+  private static void requireExpressions(VersionEntry entry) {
+    try {
+      entry.conversions();
+      entry.conversionsBack();
+    } catch (IllegalArgumentException e) {
+      throw new PackageRefused(
+          "What columns of " + entry.key() + " are worked out from: " + e.getMessage() + ".");
+    }
   }
 
   private void removal(Json item) {

@@ -61,11 +61,15 @@ final class Upgrades {
             return application;
           });
 
-  /** Drafts: columns that may have been renamed (format 2). */
+  /** Drafts: columns that may have been renamed (format 2), that are worked out (format 3). */
   static final List<UnaryOperator<ObjectNode>> DRAFT =
       List.of(
           draft -> {
             draft.putArray("renames");
+            return draft;
+          },
+          draft -> {
+            draft.putArray("conversions");
             return draft;
           });
 

@@ -435,11 +435,63 @@ final class PostgresLooking implements TablesLooking {
         return new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), shown(sql));
       } catch (SQLException e) {
         s.execute("ROLLBACK TO SAVEPOINT asked");
+        if (question.type() == Question.Type.CONVERSION_FAILS) {
+          return failing(s, question, sql, e);
+        }
         throw e;
       }
     } catch (SQLException e) {
       throw failed(e);
     }
+  }
+
+  /** Row by row, for how many a column cannot be worked out; where that is refused, that it is. */
+  private static Question.Answer failing(
+      Statement s, Question question, String sql, SQLException why) throws SQLException {
+    try {
+      s.execute(FactsSql.failing(question));
+    } catch (SQLException e) {
+      s.execute("ROLLBACK TO SAVEPOINT asked");
+      return new Question.Answer(1, List.of(String.valueOf(why.getMessage())), shown(sql));
+    }
+    try (ResultSet r =
+        s.executeQuery("SELECT pg_catalog.current_setting('" + FactsSql.FAILED + "', true)")) {
+      r.next();
+      List<String> lines = r.getString(1).lines().toList();
+      long count = Long.parseLong(lines.get(0));
+      // what stands in the way without a row is the expression itself
+      return count == 0
+          ? new Question.Answer(1, List.of(String.valueOf(why.getMessage())), shown(sql))
+          : new Question.Answer(count, lines.subList(1, lines.size()), shown(sql));
+    }
+  }
+
+  @Override
+  public List<@Nullable String> worked(TableName table, Question.Made made, Question.Tuples rows) {
+    List<@Nullable String> out = new ArrayList<>();
+    try (Statement asked = connection.createStatement()) {
+      asked.execute("SAVEPOINT asked");
+      try (PreparedStatement s = connection.prepareStatement(FactsSql.worked(table, made, rows))) {
+        int columns = Math.max(1, rows.columns().size());
+        for (int c = 0; c < columns; c++) {
+          int at = c;
+          Object[] values =
+              rows.values().stream().map(v -> at < v.size() ? v.get(at) : null).toArray();
+          s.setArray(c + 1, connection.createArrayOf("text", values));
+        }
+        try (ResultSet r = s.executeQuery()) {
+          while (r.next()) {
+            out.add(r.getString(1));
+          }
+        }
+      } catch (SQLException e) {
+        asked.execute("ROLLBACK TO SAVEPOINT asked");
+        throw e;
+      }
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+    return out;
   }
 
   @Override

@@ -177,4 +177,9 @@ final class GitTables extends GitLooking implements TablesLooking {
   public Question.Answer answer(Question question) {
     throw new UnsupportedOperationException("A repository answers no questions");
   }
+
+  @Override
+  public List<@Nullable String> worked(TableName table, Question.Made made, Question.Tuples rows) {
+    throw new UnsupportedOperationException("A repository works nothing out");
+  }
 }

@@ -11,6 +11,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.json.Json;
 import plenzo.core.table.Column;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Removal;
@@ -144,7 +145,7 @@ public record CarryOver(List<Line> lines) {
       if (result != null) {
         result.inOrder().stream()
             .filter(c -> present.column(c.name()).isEmpty())
-            .forEach(c -> out.add(fresh(t.table(), c, counted.rows())));
+            .forEach(c -> out.add(fresh(t, c, counted.rows())));
       }
     }
     return new CarryOver(out);
@@ -168,7 +169,7 @@ public record CarryOver(List<Line> lines) {
           Fate.NOT_CARRIED,
           rows,
           filled,
-          gone(t.table(), is, result, removals));
+          gone(t.table(), is, result, removals) + readBy(t, is.name()));
     }
     boolean renamed = !was.equals(is.name());
     String reason =
@@ -180,9 +181,23 @@ public record CarryOver(List<Line> lines) {
       reason = "computed from " + next.generated();
     } else if (!is.type().equals(next.type())) {
       fate = Fate.CONVERTED;
-      reason = is.type() + " becomes " + next.type() + (reason.isEmpty() ? "" : ", " + reason);
+      Conversion by = t.workedOut().get(is.name());
+      reason =
+          is.type()
+              + " becomes "
+              + next.type()
+              + (by == null ? "" : ", worked out by " + by.expression())
+              + (reason.isEmpty() ? "" : ", " + reason);
     }
     return new Line(t.table(), was, is.name(), fate, rows, filled, reason);
+  }
+
+  /** Columns that are worked out from one that goes. */
+  private static String readBy(TablesDelta.TableDelta t, String column) {
+    List<String> by = t.readers(column);
+    return by.isEmpty()
+        ? ""
+        : "; " + String.join(", ", by) + (by.size() == 1 ? " is" : " are") + " worked out from it";
   }
 
   private static String gone(
@@ -206,14 +221,17 @@ public record CarryOver(List<Line> lines) {
         : "no version says that it goes";
   }
 
-  private static Line fresh(TableName table, Column c, long rows) {
+  private static Line fresh(TablesDelta.TableDelta t, Column c, long rows) {
+    Conversion by = t.workedOut().get(c.name());
     String said =
-        c.generated() != null
-            ? "computed from " + c.generated()
-            : c.defaultExpression() != null
-                ? "each row gets " + c.defaultExpression()
-                : c.sequence() != null ? "each row gets a number" : "empty";
-    return new Line(table, "", c.name(), Fate.NEW, rows, 0, said);
+        by != null
+            ? "worked out by " + by.expression()
+            : c.generated() != null
+                ? "computed from " + c.generated()
+                : c.defaultExpression() != null
+                    ? "each row gets " + c.defaultExpression()
+                    : c.sequence() != null ? "each row gets a number" : "empty";
+    return new Line(t.table(), "", c.name(), Fate.NEW, rows, 0, said);
   }
 
   public String canonical() {

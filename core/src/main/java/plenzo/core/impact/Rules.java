@@ -16,6 +16,7 @@ public final class Rules {
               StructureRules.ALL,
               RowRules.ALL,
               ObjectRules.ALL,
+              ConversionRules.ALL,
               UncarriedRules.ALL,
               VersionRules.ALL)
           .flatMap(List::stream)
@@ -49,6 +50,7 @@ public final class Rules {
           "hand-edits-go",
           "value-forgotten",
           "mirror-removes",
+          "conversion-empties",
           "row-policy");
 
   private static final Map<String, Finding.Severity> BUILT = built();

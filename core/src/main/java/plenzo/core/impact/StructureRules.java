@@ -78,12 +78,22 @@ final class StructureRules {
                     + c.name()
                     + " goes, and with it the values of "
                     + rows(a.count())
+                    + readBy(impact.delta(c.table()).orElseThrow().readers(c.name()))
                     + ".",
                 a.count(),
                 "Save the values first, or leave the removal out of the version",
                 a.query()));
       }
     }
+  }
+
+  private static String readBy(List<String> columns) {
+    return columns.isEmpty()
+        ? ""
+        : "; "
+            + String.join(", ", columns)
+            + (columns.size() == 1 ? " is" : " are")
+            + " worked out from them";
   }
 
   private static void tableDropped(ImpactCase impact, Consumer<Finding> found) {
@@ -144,7 +154,8 @@ final class StructureRules {
                             + Objects.requireNonNull(u.change().before()).type()
                             + "), or would be cut to fit.",
                         a.count(),
-                        "Correct the values at the site, or choose a wider type",
+                        "Correct the values at the site, choose a wider type, or state in the next version"
+                            + " what they become (plenzo draft convert)",
                         a.query())
                     .with(a.examples()));
           }

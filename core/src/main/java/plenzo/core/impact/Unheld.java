@@ -10,6 +10,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Index;
 import plenzo.core.table.IndexKeys;
 import plenzo.core.table.StructureChange;
@@ -73,14 +74,14 @@ public record Unheld(
       }
       switch (c.act()) {
         case CHANGE_COLUMN -> noFit(delta, t, c).ifPresent(out::add);
-        case SET_NOT_NULL -> noValue(t, c).ifPresent(out::add);
+        case SET_NOT_NULL -> noValue(delta, t, c).ifPresent(out::add);
         case ADD_INDEX ->
             plain(Objects.requireNonNull(c.index()))
-                .flatMap(columns -> twice(t, c, "index", columns))
+                .flatMap(columns -> twice(delta, t, c, "index", columns))
                 .ifPresent(out::add);
         case ADD_CONSTRAINT -> {
           if (!Coming.names(delta, Objects.requireNonNull(c.constraint()).definition())) {
-            constraint(t, c).ifPresent(out::add);
+            constraint(delta, t, c).ifPresent(out::add);
           }
         }
         case ADD_FOREIGN_KEY -> orphan(delta, t, c, tables).ifPresent(out::add);
@@ -129,6 +130,9 @@ public record Unheld(
       TablesDelta delta, TablesDelta.TableDelta t, StructureChange c) {
     Column before = Objects.requireNonNull(c.before());
     Column after = Objects.requireNonNull(c.after());
+    if (t.workedOut().containsKey(c.name())) {
+      return Optional.empty(); // what is stated is held against every row by a rule of its own
+    }
     if (Coming.names(delta, after.type())) {
       return Coming.enumeration(delta, after.type())
           .map(
@@ -153,8 +157,22 @@ public record Unheld(
                 filled(t, c.name())));
   }
 
-  private static Optional<Unheld> noValue(TablesDelta.TableDelta t, StructureChange c) {
+  private static Optional<Unheld> noValue(
+      TablesDelta delta, TablesDelta.TableDelta t, StructureChange c) {
     Column after = Objects.requireNonNull(c.after());
+    if (t.workedOut().containsKey(c.name())) {
+      Question q = Question.of(Question.Type.NULLS, c.table(), c.name());
+      return converted(delta, t, List.of(c.name()))
+          .map(
+              m ->
+                  new Unheld(
+                      Why.NO_VALUE,
+                      c,
+                      "column/" + c.name(),
+                      List.of(c.name()),
+                      q.converting(m).without(filled(t, c.name()).orElse(Tuples.NONE)),
+                      false));
+    }
     if (c.before() == null && (after.defaultExpression() != null || after.identity() != null)) {
       return Optional.empty();
     }
@@ -177,41 +195,96 @@ public record Unheld(
         : PlannedRows.removed(t);
   }
 
-  private static Optional<Unheld> constraint(TablesDelta.TableDelta t, StructureChange c) {
+  private static Optional<Unheld> constraint(
+      TablesDelta delta, TablesDelta.TableDelta t, StructureChange c) {
     Constraint k = Objects.requireNonNull(c.constraint());
     return switch (k.type()) {
-      case UNIQUE, PRIMARY -> twice(t, c, "constraint", k.columns());
-      case CHECK -> unmet(t, c, k);
+      case UNIQUE, PRIMARY -> twice(delta, t, c, "constraint", k.columns());
+      case CHECK -> unmet(delta, t, c, k);
       case FOREIGN, EXCLUDE -> Optional.empty();
     };
   }
 
-  private static boolean has(@Nullable TableStructure present, List<String> columns) {
-    return present != null && columns.stream().allMatch(n -> present.column(n).isPresent());
+  private static boolean has(TablesDelta.TableDelta t, List<String> columns) {
+    TableStructure present = t.present();
+    return present != null
+        && columns.stream()
+            .allMatch(n -> present.column(n).isPresent() || t.workedOut().containsKey(n));
+  }
+
+  /**
+   * The columns as they will be, where some of them are worked out.
+   *
+   * @return empty when the target cannot work one out before the plan, as what comes is needed
+   */
+  private static Optional<Question.Converted> converted(
+      TablesDelta delta, TablesDelta.TableDelta t, List<String> columns) {
+    List<Question.Made> made = new ArrayList<>();
+    TableStructure result = Objects.requireNonNull(t.result());
+    for (Map.Entry<String, Conversion> w : t.workedOut().entrySet()) {
+      if (columns.contains(w.getKey())) {
+        String type = result.column(w.getKey()).orElseThrow().type();
+        if (Coming.names(delta, w.getValue().expression()) || Coming.names(delta, type)) {
+          return Optional.empty();
+        }
+        made.add(new Question.Made(w.getKey(), type, w.getValue()));
+      }
+    }
+    List<String> names = made.stream().map(Question.Made::column).toList();
+    return Optional.of(
+        made.isEmpty()
+            ? Question.Converted.NONE
+            : new Question.Converted(
+                Objects.requireNonNull(t.present()).columns().stream()
+                    .map(Column::name)
+                    .filter(n -> !names.contains(n))
+                    .toList(),
+                made));
+  }
+
+  /**
+   * A question about columns some of which may be worked out: then rows that are written cannot be
+   * told apart by what they will have, and the answer marks no row.
+   */
+  private static Optional<Unheld> asked(
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      Why why,
+      StructureChange c,
+      String part,
+      List<String> columns,
+      Question question) {
+    return converted(delta, t, columns)
+        .map(
+            m -> {
+              Unheld u = of(why, c, part, columns, question, PlannedRows.touched(t));
+              return m.isEmpty()
+                  ? u
+                  : new Unheld(why, c, u.place(), columns, u.question().converting(m), false);
+            });
   }
 
   private static Optional<Unheld> twice(
-      TablesDelta.TableDelta t, StructureChange c, String part, List<String> columns) {
-    if (!has(t.present(), columns)) {
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      StructureChange c,
+      String part,
+      List<String> columns) {
+    if (!has(t, columns)) {
       return Optional.empty();
     }
     Question q = Question.of(Question.Type.DUPLICATES, c.table(), columns.toArray(String[]::new));
-    return Optional.of(of(Why.TWICE, c, part, columns, q, PlannedRows.touched(t)));
+    return asked(delta, t, Why.TWICE, c, part, columns, q);
   }
 
-  private static Optional<Unheld> unmet(TablesDelta.TableDelta t, StructureChange c, Constraint k) {
-    if (k.definition().endsWith("NOT VALID") || !has(t.present(), k.columns())) {
+  private static Optional<Unheld> unmet(
+      TablesDelta delta, TablesDelta.TableDelta t, StructureChange c, Constraint k) {
+    if (k.definition().endsWith("NOT VALID") || !has(t, k.columns())) {
       return Optional.empty();
     }
     String condition = k.definition().replaceFirst("^CHECK ", "").replaceFirst(" NO INHERIT$", "");
-    return Optional.of(
-        of(
-            Why.UNMET,
-            c,
-            "constraint",
-            k.columns(),
-            Question.violating(c.table(), condition),
-            PlannedRows.touched(t)));
+    Question q = Question.violating(c.table(), condition);
+    return asked(delta, t, Why.UNMET, c, "constraint", k.columns(), q);
   }
 
   private static Optional<Unheld> orphan(
@@ -221,14 +294,14 @@ public record Unheld(
       Map<TableName, TableStructure> tables) {
     Constraint k = Objects.requireNonNull(c.constraint());
     TableName other = Objects.requireNonNull(k.references());
-    if (!tables.containsKey(other) || !has(t.present(), k.columns())) {
+    if (!tables.containsKey(other) || !has(t, k.columns())) {
       return Optional.empty();
     }
     Question q =
         Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
             .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
             .given(coming(delta, other, k.referencedColumns()));
-    return Optional.of(of(Why.ORPHAN, c, "constraint", k.columns(), q, PlannedRows.touched(t)));
+    return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
   }
 
   /** Values that come to a table with the plan, as far as they can be named. */

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.IndexKeys;
 import plenzo.core.table.Renaming;
@@ -21,6 +22,7 @@ import plenzo.core.table.Renaming;
  *     columns, or a value that is not counted
  * @param given values that are asked about, or that count as there
  * @param without keys of rows of the asked table that are left out, because the run writes them
+ * @param converted columns whose values are asked about as they will be
  */
 public record Question(
     Type type,
@@ -29,7 +31,8 @@ public record Question(
     List<Hop> path,
     List<String> text,
     Tuples given,
-    Tuples without) {
+    Tuples without,
+    Converted converted) {
   public Question {
     columns = List.copyOf(columns);
     path = List.copyOf(path);
@@ -92,7 +95,43 @@ public record Question(
      * Bytes of tables that point at the table by columns with which no index of theirs begins; the
      * examples name them with the columns.
      */
-    UNINDEXED
+    UNINDEXED,
+    /** Rows for which the first converted column cannot be worked out; the examples say why. */
+    CONVERSION_FAILS,
+    /**
+     * Rows that have a value in all that the first converted column is worked out from, and would
+     * have none in it.
+     */
+    CONVERSION_EMPTIES
+  }
+
+  /** A column that is worked out. */
+  public record Made(String column, String type, Conversion from) {}
+
+  /**
+   * Columns of the asked table as they will be.
+   *
+   * @param kept its other columns
+   */
+  public record Converted(List<String> kept, List<Made> made) {
+    public static final Converted NONE = new Converted(List.of(), List.of());
+
+    public Converted {
+      kept = List.copyOf(kept);
+      made = List.copyOf(made);
+    }
+
+    public boolean isEmpty() {
+      return made.isEmpty();
+    }
+
+    private Converted renamed(Map<String, String> own, Renaming names) {
+      return new Converted(
+          Renaming.names(kept, own),
+          made.stream()
+              .map(m -> new Made(m.column(), m.type(), m.from().renamed(own, names)))
+              .toList());
+    }
   }
 
   /** One foreign key, from the table that has it. */
@@ -134,7 +173,14 @@ public record Question(
 
   public static Question of(Type type, TableName table, String... columns) {
     return new Question(
-        type, table, Arrays.asList(columns), List.of(), List.of(), Tuples.NONE, Tuples.NONE);
+        type,
+        table,
+        Arrays.asList(columns),
+        List.of(),
+        List.of(),
+        Tuples.NONE,
+        Tuples.NONE,
+        Converted.NONE);
   }
 
   /**
@@ -201,7 +247,7 @@ public record Question(
   }
 
   public Question text(List<String> types) {
-    return new Question(type, table, columns, path, types, given, without);
+    return new Question(type, table, columns, path, types, given, without, converted);
   }
 
   /** The same with other names of tables and columns, from those that it has. */
@@ -231,19 +277,25 @@ public record Question(
         hops,
         sql ? text.stream().map(t -> Renaming.text(t, own)).toList() : text,
         given.named(Renaming.names(given.columns(), own)),
-        without.named(Renaming.names(without.columns(), own)));
+        without.named(Renaming.names(without.columns(), own)),
+        converted.renamed(own, names));
   }
 
   public Question along(List<Hop> hops) {
-    return new Question(type, table, columns, hops, text, given, without);
+    return new Question(type, table, columns, hops, text, given, without, converted);
   }
 
   public Question given(Tuples values) {
-    return new Question(type, table, columns, path, text, values, without);
+    return new Question(type, table, columns, path, text, values, without, converted);
   }
 
   public Question without(Tuples keys) {
-    return new Question(type, table, columns, path, text, given, keys);
+    return new Question(type, table, columns, path, text, given, keys, converted);
+  }
+
+  /** The same about columns as they will be. */
+  public Question converting(Converted next) {
+    return new Question(type, table, columns, path, text, given, without, next);
   }
 
   /** An answer with the query as it ran; examples are a few of what was counted. */

@@ -117,6 +117,16 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
+  public List<@Nullable String> worked(TableName table, Question.Made made, Question.Tuples rows) {
+    TableName before = renaming.before(table);
+    Map<String, String> own = back.columns(before);
+    return there.worked(
+        before,
+        new Question.Made(made.column(), made.type(), made.from().renamed(own, back)),
+        rows.named(Renaming.names(rows.columns(), own)));
+  }
+
+  @Override
   public List<TableName> tables(String schema) {
     return there.tables(schema).stream().map(renaming::named).toList();
   }

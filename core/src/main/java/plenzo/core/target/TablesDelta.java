@@ -7,12 +7,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
+import plenzo.core.table.Column;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
@@ -65,19 +68,25 @@ public record TablesDelta(
    * @param present structure that the plan read; the switch refuses when it moved
    * @param rows what the incoming side writes itself
    * @param fitted what is written beside it so that rows fit the result
+   * @param conversions what values of columns that are new or get another type are worked out from
    */
   public record TableDelta(
       TableName table,
       @Nullable TableStructure present,
       @Nullable TableStructure result,
       @Nullable RowsDelta rows,
-      Fitted fitted) {
+      Fitted fitted,
+      Map<String, Conversion> conversions) {
+    public TableDelta {
+      conversions = Map.copyOf(conversions);
+    }
+
     public static TableDelta of(
         TableName table,
         @Nullable TableStructure present,
         @Nullable TableStructure result,
         @Nullable RowsDelta rows) {
-      return new TableDelta(table, present, result, rows, Fitted.NONE);
+      return new TableDelta(table, present, result, rows, Fitted.NONE, Map.of());
     }
 
     public boolean structureChanges() {
@@ -95,7 +104,39 @@ public record TablesDelta(
     }
 
     public TableDelta with(Fitted next) {
-      return new TableDelta(table, present, result, rows, next);
+      return new TableDelta(table, present, result, rows, next, conversions);
+    }
+
+    /** The same with what is stated of columns; of it counts what such a change makes of them. */
+    public TableDelta converting(Map<String, Conversion> stated) {
+      Map<String, Conversion> some = new TreeMap<>(stated);
+      some.keySet().removeIf(column -> !isMade(column));
+      return some.isEmpty() ? this : new TableDelta(table, present, result, rows, fitted, some);
+    }
+
+    /** Whether the table has rows, and the column is new in it or gets another type. */
+    private boolean isMade(String column) {
+      Column is = result == null ? null : result.column(column).orElse(null);
+      Column was = present == null ? null : present.column(column).orElse(null);
+      return present != null
+          && is != null
+          && !is.isComputed()
+          && (was == null || !was.type().equals(is.type()));
+    }
+
+    /** Columns that are worked out from one. */
+    public List<String> readers(String column) {
+      return workedOut().entrySet().stream()
+          .filter(w -> w.getValue().reads().containsKey(column))
+          .map(Map.Entry::getKey)
+          .toList();
+    }
+
+    /** What is stated, where the table has all that it reads. */
+    public Map<String, Conversion> workedOut() {
+      Map<String, Conversion> out = new TreeMap<>(conversions);
+      out.values().removeIf(c -> present == null || !c.isFor(present));
+      return out;
     }
   }
 

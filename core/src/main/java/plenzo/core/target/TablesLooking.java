@@ -123,6 +123,15 @@ public interface TablesLooking extends Looking, WholesLooking {
 
   Question.Answer answer(Question question);
 
+  /**
+   * What a column is worked out to from given values, in their order and in canonical text; nothing
+   * of the table is read but what the expression itself asks.
+   *
+   * @param rows values of the columns that it reads
+   * @throws TargetFailed when it cannot be worked out for one of them
+   */
+  List<@Nullable String> worked(TableName table, Question.Made made, Question.Tuples rows);
+
   /** Who is in by one of these accounts now; an account without a session is left out. */
   List<Inside> sessions(List<String> accounts);
 

@@ -21,6 +21,7 @@ import plenzo.core.words.Codes;
  * @param findings what the last check found; it may be sealed when none is a blocker
  * @param renames columns that may have been renamed; one that nobody denied is in the way of
  *     sealing
+ * @param conversions what values of columns are worked out from, as people stated it
  * @param leftBehind what changed at the source and is not picked
  * @param moved which components a person moved before others
  * @param order the picks as they will be written; empty before the first check
@@ -38,6 +39,7 @@ public record Draft(
     List<Removal> gone,
     List<Finding> findings,
     List<LikelyRename> renames,
+    List<StatedConversion> conversions,
     List<LeftBehind> leftBehind,
     List<String> coverage,
     List<Before> moved,
@@ -53,6 +55,7 @@ public record Draft(
     gone = gone.stream().sorted().toList();
     findings = List.copyOf(findings);
     renames = List.copyOf(renames);
+    conversions = List.copyOf(conversions);
     moved = List.copyOf(moved);
     order = List.copyOf(order);
     cycles = List.copyOf(cycles);
@@ -151,6 +154,30 @@ public record Draft(
     return copy(from, state, picks, removals, List.of(NOT_CHECKED), next, moved, order, null);
   }
 
+  /** The same with what values are worked out from; it has to be checked again. */
+  public Draft withConversions(List<StatedConversion> next) {
+    return new Draft(
+        id,
+        application,
+        from,
+        state,
+        picks,
+        removals,
+        gone,
+        List.of(NOT_CHECKED),
+        renames,
+        next,
+        leftBehind,
+        coverage,
+        moved,
+        order,
+        cycles,
+        author,
+        at,
+        null,
+        revision);
+  }
+
   private Draft copy(
       SemVer from,
       State state,
@@ -171,6 +198,7 @@ public record Draft(
         gone,
         findings,
         renames,
+        conversions,
         leftBehind,
         coverage,
         moved,

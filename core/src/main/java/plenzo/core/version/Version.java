@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
@@ -18,6 +19,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.table.Conversion;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 
 /**
@@ -228,6 +231,28 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
       }
     }
     return new Renaming(tables, columns);
+  }
+
+  /** What values of this version's columns are worked out from, of those of its parent. */
+  public Conversions conversionsSince(Version parent) {
+    return conversions(parent, VersionEntry::conversions);
+  }
+
+  /** What values of the parent's columns are worked out from, of those of this version. */
+  public Conversions conversionsBackTo(Version parent) {
+    return conversions(parent, VersionEntry::conversionsBack);
+  }
+
+  private Conversions conversions(
+      Version parent, Function<VersionEntry, Map<String, Conversion>> way) {
+    Map<TableName, Map<String, Conversion>> out = new LinkedHashMap<>();
+    for (VersionEntry e : entries) {
+      if (e.key().kind() == Kind.TABLE) {
+        boolean brought = parent.entry(e.key()).filter(was -> was.sameAs(e)).isEmpty();
+        out.put(TableName.of(e.key().name()), brought ? way.apply(e) : Map.of());
+      }
+    }
+    return new Conversions(out);
   }
 
   /**

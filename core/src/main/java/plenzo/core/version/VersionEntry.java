@@ -1,5 +1,6 @@
 package plenzo.core.version;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -11,6 +12,8 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversion;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 
 /**
@@ -18,8 +21,8 @@ import plenzo.core.table.Renaming;
  *
  * @param uid never changes, even when the component is renamed
  * @param content digest of kind and canonical content
- * @param options canonical JSON of what belongs to the pick (key and condition of records, order of
- *     a table's columns), or null
+ * @param options canonical JSON of what belongs to the pick (key and condition of records; order of
+ *     a table's columns, their new names, and what their values are worked out from), or null
  * @param rows how many rows the content has; 0 for a structure
  * @param origin where the content came from, in words
  */
@@ -35,6 +38,20 @@ public record VersionEntry(
       throw new IllegalStateException(key + " has no records definition");
     }
     return RecordsDefinition.of(Json.parse(options));
+  }
+
+  /**
+   * Which rows records are, and what columns of a table are worked out from, in words; empty of
+   * whatever says neither.
+   */
+  public String which() {
+    if (key.kind() == Kind.RECORDS) {
+      return records().words();
+    }
+    List<String> out = new ArrayList<>();
+    conversions().forEach((column, c) -> out.add(column + " by " + c.expression()));
+    conversionsBack().forEach((column, c) -> out.add("back: " + column + " by " + c.expression()));
+    return String.join("; ", out);
   }
 
   /** What is done to other rows of a site; ordinary of whatever has no rows. */
@@ -65,6 +82,27 @@ public record VersionEntry(
     return out;
   }
 
+  /** Columns of a table whose values are worked out from those of the version before. */
+  public Map<String, Conversion> conversions() {
+    return conversions("conversions");
+  }
+
+  /**
+   * Columns of the version before whose values are worked out from those of this one, where one
+   * goes back.
+   */
+  public Map<String, Conversion> conversionsBack() {
+    return conversions("back");
+  }
+
+  private Map<String, Conversion> conversions(String way) {
+    return key.kind() == Kind.TABLE
+            && options != null
+            && Json.parseObject(options).find(way) instanceof Json.Obj stated
+        ? Conversions.of(stated)
+        : Map.of();
+  }
+
   /** Options of a table whose columns stood in an order. */
   public static String options(List<String> columns) {
     return Json.object("columns", columns).canonical();
@@ -72,14 +110,32 @@ public record VersionEntry(
 
   /** The same with columns that had another name. */
   public VersionEntry renaming(Map<String, String> names) {
-    if (names.isEmpty()) {
+    return ofTable(names, conversions(), conversionsBack());
+  }
+
+  /** The same with columns whose values are worked out, forth and back. */
+  public VersionEntry converting(Map<String, Conversion> forth, Map<String, Conversion> back) {
+    return ofTable(renamed(), forth, back);
+  }
+
+  private VersionEntry ofTable(
+      Map<String, String> names, Map<String, Conversion> forth, Map<String, Conversion> back) {
+    if (names.isEmpty() && forth.isEmpty() && back.isEmpty()) {
       return this;
     }
     Map<String, Json> texts = new TreeMap<>();
     names.forEach((was, is) -> texts.put(was, new Json.Str(is)));
     List<String> order = columnOrder();
     Json next =
-        Json.object("columns", order.isEmpty() ? null : order, "renamed", Json.object(texts));
+        Json.object(
+            "columns",
+            order.isEmpty() ? null : order,
+            "renamed",
+            names.isEmpty() ? null : Json.object(texts),
+            "conversions",
+            forth.isEmpty() ? null : Conversions.toJson(forth),
+            "back",
+            back.isEmpty() ? null : Conversions.toJson(back));
     return new VersionEntry(key, uid, content, next.canonical(), rows, origin);
   }
 

@@ -31,6 +31,7 @@ import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
@@ -376,12 +377,27 @@ public record Compared(
                         Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
     List<TablesDelta.TableDelta> ordered =
         TableOrder.parentsFirst(results, items.incoming().moved()).stream()
-            .map(t -> fitted(Objects.requireNonNull(out.get(t))))
+            .map(t -> fitted(converting(Objects.requireNonNull(out.get(t)))))
             .toList();
     TablesDelta delta =
         new TablesDelta(
             ordered, reached(new TablesDelta(ordered, List.of()).staged()), List.of(), renaming);
     return new TablesDelta(delta.tables(), delta.reached(), objects(delta), renaming);
+  }
+
+  /**
+   * With what values of its columns are worked out from; on the way back, as far as the site has
+   * what that reads: the rest comes back out of backups alone.
+   */
+  private TablesDelta.TableDelta converting(TablesDelta.TableDelta t) {
+    Map<String, Conversion> stated = items.incoming().conversions().of(t.table());
+    TableStructure present = t.present();
+    if (stated.isEmpty() || present == null || !items.incoming().keepsWhatMoved()) {
+      return t.converting(stated);
+    }
+    Map<String, Conversion> some = new TreeMap<>(stated);
+    some.values().removeIf(c -> !c.isFor(present));
+    return t.converting(some);
   }
 
   /** Every table as it is there now, by the names that it and its columns have now. */

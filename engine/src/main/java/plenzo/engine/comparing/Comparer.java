@@ -32,10 +32,13 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversion;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
@@ -209,7 +212,11 @@ public final class Comparer {
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
-      List<PartDifference> parts = withRenamed(key, c.parts());
+      Map<String, Conversion> worked =
+          TablesDelta.TableDelta.of(TableName.of(key.name()), present, c.result(), null)
+              .converting(incoming.conversions().of(TableName.of(key.name())))
+              .conversions();
+      List<PartDifference> parts = withRenamed(key, withWorked(c.parts(), worked));
       for (PartDifference p : parts) {
         counts.merge(p.difference(), 1L, Long::sum);
         if (p.difference() != Difference.SAME && StructureComparison.has(in, p)) {
@@ -231,10 +238,31 @@ public final class Comparer {
                       (present == null ? "" : present.canonical())
                           + "\n"
                           + String.join("\n", renames ? look.renaming().words() : List.of())
+                          + (worked.isEmpty() ? "" : Conversions.toJson(worked).canonical())
                           + (c.result() == null ? "" : c.result().canonical()))
                   .hex()
               : "";
       return new ComponentResult(key, difference, Counts.of(counts), parts, touched);
+    }
+
+    /** What values of columns are worked out from, beside what differs of them. */
+    private static List<PartDifference> withWorked(
+        List<PartDifference> found, Map<String, Conversion> worked) {
+      return found.stream()
+          .map(
+              p -> {
+                Conversion by =
+                    p.part() == PartDifference.Part.COLUMN && p.difference().writes()
+                        ? worked.get(p.name())
+                        : null;
+                if (by == null) {
+                  return p;
+                }
+                List<AttributeDifference> all = new ArrayList<>(p.attributes());
+                all.add(AttributeDifference.of("values", null, by.expression(), true, false));
+                return new PartDifference(p.part(), p.name(), p.difference(), all, p.both());
+              })
+          .toList();
     }
 
     /** That it or columns of it get another name, beside what differs of them. */

@@ -175,6 +175,25 @@ public final class ComparisonFiles {
         (int) ((Json.Num) java.util.Objects.requireNonNull(j.find("key"))).value());
   }
 
+  /** Puts rows aside with a comparison, to be read again while its target is asked other things. */
+  void putAside(String comparison, String name, RowReader rows) {
+    try (rows;
+        OutputStream out = files.create(folder(comparison) + "/aside-" + name + ".csv")) {
+      for (Row row = rows.next(); row != null; row = rows.next()) {
+        out.write(row.raw());
+        out.write('\n');
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("Rows could not be put aside", e);
+    }
+  }
+
+  /** Rows that were put aside; the caller closes it. */
+  RowReader aside(String comparison, String name, Header header) {
+    return new RowReader(
+        files.open(folder(comparison) + "/aside-" + name + ".csv", 0), header, /* ordered= */ true);
+  }
+
   /** Reads the differences of one class from the {@code skip}-th on. */
   public Reader read(String comparison, int component, Difference d, long skip) {
     String name = name(comparison, component, d);

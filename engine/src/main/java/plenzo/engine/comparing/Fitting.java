@@ -209,6 +209,10 @@ public final class Fitting {
             });
   }
 
+  ComparisonFiles files() {
+    return files;
+  }
+
   TablesLooking looking() {
     return looking;
   }

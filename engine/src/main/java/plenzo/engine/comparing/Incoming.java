@@ -9,6 +9,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -54,6 +55,16 @@ public interface Incoming {
    */
   default Renaming renaming() {
     return Renaming.NONE;
+  }
+
+  /** What values of columns are worked out from, by names of this side. */
+  default Conversions conversions() {
+    return Conversions.NONE;
+  }
+
+  /** Of an earlier version: what was worked out from its values since, by its names. */
+  default Conversions workedSince() {
+    return Conversions.NONE;
   }
 
   /** What is done to rows of the site that this side has otherwise, or not at all. */

@@ -10,6 +10,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -92,6 +93,16 @@ public final class OnlyIncoming implements Incoming {
   @Override
   public Renaming renaming() {
     return whole.renaming();
+  }
+
+  @Override
+  public Conversions conversions() {
+    return whole.conversions();
+  }
+
+  @Override
+  public Conversions workedSince() {
+    return whole.workedSince();
   }
 
   @Override

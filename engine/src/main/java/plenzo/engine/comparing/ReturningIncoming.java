@@ -15,6 +15,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.WithEarlierRows;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -35,6 +36,17 @@ public final class ReturningIncoming implements Incoming {
   private final Map<String, SiteRecord.Base> bases;
   private final Function<TableName, Optional<Before.Table>> then;
   private final Set<ComponentKey> mirrored;
+  private final Undoing undoing;
+
+  /**
+   * Columns whose values were worked out from others since, by the names of the earlier version.
+   *
+   * @param since what was worked out
+   * @param back what works the earlier values out of those of now
+   */
+  public record Undoing(Conversions since, Conversions back) {
+    public static final Undoing NONE = new Undoing(Conversions.NONE, Conversions.NONE);
+  }
 
   /**
    * @param bases what was there before a run first carried a component; one without an entry was
@@ -44,6 +56,7 @@ public final class ReturningIncoming implements Incoming {
    *     touched since
    * @param mirrored records of which a version since took away what it had not, by the names of the
    *     earlier version
+   * @param undoing what versions since worked out from values
    */
   public ReturningIncoming(
       Contents contents,
@@ -52,11 +65,15 @@ public final class ReturningIncoming implements Incoming {
       Map<String, SiteRecord.Base> bases,
       Function<TableName, Optional<Before.Table>> then,
       Renaming renaming,
-      Set<ComponentKey> mirrored) {
+      Set<ComponentKey> mirrored,
+      Undoing undoing) {
+    this.undoing = undoing;
     this.mirrored = Set.copyOf(mirrored);
     this.then = then;
     this.contents = contents;
-    this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of(), renaming, renaming);
+    this.earlier =
+        new VersionIncoming(
+            contents, earlier, leaving, Set.of(), renaming, renaming, undoing.back());
     this.to = earlier;
     this.leaving = contents.renamed(leaving, renaming);
     this.bases = Map.copyOf(bases);
@@ -174,6 +191,16 @@ public final class ReturningIncoming implements Incoming {
   @Override
   public Renaming renaming() {
     return earlier.renaming();
+  }
+
+  @Override
+  public Conversions conversions() {
+    return undoing.back();
+  }
+
+  @Override
+  public Conversions workedSince() {
+    return undoing.since();
   }
 
   @Override

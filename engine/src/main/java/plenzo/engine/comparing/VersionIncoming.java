@@ -16,6 +16,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -33,15 +34,17 @@ public final class VersionIncoming implements Incoming {
   private final boolean structuresOnly;
   private final Renaming renaming;
   private final Renaming sinceBase;
+  private final Conversions conversions;
 
   public VersionIncoming(
       Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
-    this(contents, version, base, removals, Renaming.NONE, Renaming.NONE);
+    this(contents, version, base, removals, Renaming.NONE, Renaming.NONE, Conversions.NONE);
   }
 
   /**
    * @param renaming from the names at the site to those of the version
    * @param sinceBase from those of the base to those of the version
+   * @param conversions what values of its columns are worked out from
    */
   public VersionIncoming(
       Contents contents,
@@ -49,8 +52,17 @@ public final class VersionIncoming implements Incoming {
       @Nullable Version base,
       Set<Removal> removals,
       Renaming renaming,
-      Renaming sinceBase) {
-    this(contents, version, base, removals, /* structuresOnly= */ false, renaming, sinceBase);
+      Renaming sinceBase,
+      Conversions conversions) {
+    this(
+        contents,
+        version,
+        base,
+        removals,
+        /* structuresOnly= */ false,
+        renaming,
+        sinceBase,
+        conversions);
   }
 
   private VersionIncoming(
@@ -60,7 +72,9 @@ public final class VersionIncoming implements Incoming {
       Set<Removal> removals,
       boolean structuresOnly,
       Renaming renaming,
-      Renaming sinceBase) {
+      Renaming sinceBase,
+      Conversions conversions) {
+    this.conversions = conversions;
     this.renaming = renaming;
     this.sinceBase = sinceBase;
     this.contents = contents;
@@ -73,7 +87,14 @@ public final class VersionIncoming implements Incoming {
   /** The same without its rows, for a look that costs the site little. */
   public VersionIncoming structures() {
     return new VersionIncoming(
-        contents, version, base, removals, /* structuresOnly= */ true, renaming, sinceBase);
+        contents,
+        version,
+        base,
+        removals,
+        /* structuresOnly= */ true,
+        renaming,
+        sinceBase,
+        conversions);
   }
 
   /** The version that what comes and what is there both descend from, or null. */
@@ -143,6 +164,11 @@ public final class VersionIncoming implements Incoming {
   @Override
   public Renaming renaming() {
     return renaming;
+  }
+
+  @Override
+  public Conversions conversions() {
+    return conversions;
   }
 
   private @Nullable RowReader rows(Version of, ComponentKey key) {

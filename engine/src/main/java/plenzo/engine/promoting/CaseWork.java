@@ -41,6 +41,7 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
@@ -371,7 +372,63 @@ public final class CaseWork {
         base,
         removals(ancestry, p, base),
         renaming(p.application(), present, p.version()),
-        base == null ? Renaming.NONE : renaming(p.application(), base.number(), p.version()));
+        base == null ? Renaming.NONE : renaming(p.application(), base.number(), p.version()),
+        base == null
+            ? Conversions.NONE
+            : worked(ancestry, p.application(), base.number(), p.version()));
+  }
+
+  /** A version beside the one that it was drafted from. */
+  private interface Step {
+    void from(Version before, Version version);
+  }
+
+  /** Every version after a base to one that descends from it, the oldest first. */
+  private void eachSince(Ancestry ancestry, String application, SemVer base, SemVer to, Step step) {
+    List<VersionHead> line =
+        ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
+    Version before = version(application, base);
+    for (int n = line.size() - 1; n >= 0; n--) {
+      Version v = version(application, line.get(n).number());
+      step.from(before, v);
+      before = v;
+    }
+  }
+
+  /** What values are worked out from between a version and one that descends from it. */
+  private Conversions worked(Ancestry ancestry, String application, SemVer base, SemVer to) {
+    Conversions[] out = {Conversions.NONE};
+    eachSince(
+        ancestry,
+        application,
+        base,
+        to,
+        (before, v) ->
+            out[0] = out[0].renamed(v.renamedSince(before)).and(v.conversionsSince(before)));
+    return out[0];
+  }
+
+  /** What was worked out since an earlier version, and what works it back; by its names. */
+  private ReturningIncoming.Undoing undoing(String application, SemVer from, SemVer to) {
+    Ancestry ancestry = ancestry(application);
+    boolean descends =
+        !from.equals(to)
+            && ancestry.base(to, from).filter(base -> base.number().equals(to)).isPresent();
+    if (!descends) {
+      return ReturningIncoming.Undoing.NONE;
+    }
+    List<Version[]> steps = new ArrayList<>();
+    eachSince(ancestry, application, to, from, (before, v) -> steps.add(new Version[] {before, v}));
+    Conversions since = Conversions.NONE;
+    Conversions back = Conversions.NONE;
+    for (int n = steps.size() - 1; n >= 0; n--) {
+      Version before = steps.get(n)[0];
+      Version v = steps.get(n)[1];
+      Renaming names = v.renamedSince(before).inverse();
+      since = since.renamed(names).and(v.conversionsSince(before).renamed(names));
+      back = back.renamed(names).and(v.conversionsBackTo(before).reading(names));
+    }
+    return new ReturningIncoming.Undoing(since, back);
   }
 
   /** What has other names in one version than in another, as both came to be. */
@@ -390,16 +447,14 @@ public final class CaseWork {
 
   /** What was renamed from a version to one that descends from it. */
   private Renaming renamed(Ancestry ancestry, String application, SemVer base, SemVer to) {
-    Renaming out = Renaming.NONE;
-    List<VersionHead> line =
-        ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
-    Version before = version(application, base);
-    for (int n = line.size() - 1; n >= 0; n--) {
-      Version v = version(application, line.get(n).number());
-      out = out.then(v.renamedSince(before));
-      before = v;
-    }
-    return out;
+    Renaming[] out = {Renaming.NONE};
+    eachSince(
+        ancestry,
+        application,
+        base,
+        to,
+        (before, v) -> out[0] = out[0].then(v.renamedSince(before)));
+    return out[0];
   }
 
   /**
@@ -448,7 +503,8 @@ public final class CaseWork {
         half,
         version(p.application(), leaving),
         to,
-        from -> renaming(p.application(), from, to.number()));
+        from -> renaming(p.application(), from, to.number()),
+        undoing(p.application(), leaving, to.number()));
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -708,7 +764,14 @@ public final class CaseWork {
                   FirstCarried.of(to.named(back.inverse()), leaving)));
     }
     return new ReturningIncoming(
-        contents, to, leaving, bases, before::table, back, WayBack.mirrored(leaving, back));
+        contents,
+        to,
+        leaving,
+        bases,
+        before::table,
+        back,
+        WayBack.mirrored(leaving, back),
+        undoing(p.application(), leaving.number(), to.number()));
   }
 
   /** What this host can do beside what every host can. */

@@ -77,6 +77,7 @@ final class WayBack {
    * @param leaving the version that is there, or came half
    * @param to the version that one goes back to
    * @param names from the names of a version to those of the one that one goes back to
+   * @param undoing what versions since worked out from values
    */
   WayBack(
       Tools tools,
@@ -87,7 +88,8 @@ final class WayBack {
       @Nullable Run half,
       Version leaving,
       Version to,
-      Function<SemVer, Renaming> names) {
+      Function<SemVer, Renaming> names,
+      ReturningIncoming.Undoing undoing) {
     this.names = names;
     Renaming renaming = names.apply(leaving.number());
     this.tools = tools;
@@ -101,7 +103,7 @@ final class WayBack {
         p.way() == Plan.Way.BACKUP
             ? backup().renamed(renaming)
             : new ReturningIncoming(
-                contents, to, leaving, record.bases(), this::then, renaming, mirrored(to));
+                contents, to, leaving, record.bases(), this::then, renaming, mirrored(to), undoing);
   }
 
   /** Records of a version that are a mirror, by other names. */

@@ -77,6 +77,7 @@ final class DraftCheck {
 
   private final List<Finding> findings = new ArrayList<>();
   private final DraftRenames renamed;
+  private final DraftConversions conversions;
   private final List<Removal> gone = new ArrayList<>();
   private final List<Draft.LeftBehind> left = new ArrayList<>();
   private final List<Draft.Pick> picks = new ArrayList<>();
@@ -101,6 +102,7 @@ final class DraftCheck {
     this.contents = contents;
     this.adoption = adoption;
     this.renamed = new DraftRenames(contents, renames, draft, findings::add);
+    this.conversions = new DraftConversions(draft, findings::add);
     this.sources = sources;
     this.checks = checks;
     this.application = application;
@@ -168,6 +170,7 @@ final class DraftCheck {
             coverage.addAll(Coverage.of(look, application.schema(), held()));
           }
         });
+    conversions.requirePicked(entries);
     worksUnpicked();
     lackedAtHome();
     outdated();
@@ -195,6 +198,7 @@ final class DraftCheck {
             .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::id))
             .toList(),
         renamed.likely(),
+        draft.conversions(),
         left,
         coverage,
         moved,
@@ -263,6 +267,12 @@ final class DraftCheck {
     }
     if (entry.key().kind() == Kind.TABLE) {
       entry = entry.renaming(names.columns(TableName.of(entry.key().name())));
+      entry =
+          conversions.converting(
+              entry,
+              parent.entry(entry.key()).map(e -> contents.structure(e.content())).orElse(null),
+              contents.structure(entry.content()),
+              names);
     }
     entries.add(entry);
     checks.check(entry.key(), entry.content(), findings::add);
@@ -276,8 +286,23 @@ final class DraftCheck {
     return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry)));
   }
 
-  /** What the pick changes, with what is done to other rows of a site where that is said. */
+  /**
+   * What the pick changes, with what is done to other rows of a site and what values are worked out
+   * from, where that is said.
+   */
   private String under(VersionEntry entry, String changes) {
+    if (entry.key().kind() == Kind.TABLE) {
+      List<String> worked = new ArrayList<>();
+      entry
+          .conversions()
+          .forEach((column, c) -> worked.add(column + " is worked out by " + c.expression()));
+      entry
+          .conversionsBack()
+          .forEach((column, c) -> worked.add(column + " is worked back by " + c.expression()));
+      return worked.isEmpty()
+          ? changes
+          : changes + (changes.isEmpty() ? "" : "; ") + String.join("; ", worked);
+    }
     if (entry.key().kind() != Kind.RECORDS) {
       return changes;
     }

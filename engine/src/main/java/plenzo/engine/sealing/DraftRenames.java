@@ -262,7 +262,9 @@ final class DraftRenames {
       if (likely.stream().anyMatch(l -> l.isOne() && l.touches(pair))) {
         continue;
       }
-      boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
+      boolean denied =
+          isWorkedOut(pair)
+              || draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
       likely.add(denied ? pair.deny() : pair);
       if (!denied) {
         block(
@@ -283,6 +285,16 @@ final class DraftRenames {
                 + " for one column, whose values go with it, or plenzo draft two-columns with the same");
       }
     }
+  }
+
+  /** What a person stated that one is worked out from is another column. */
+  private boolean isWorkedOut(LikelyRename pair) {
+    return draft.conversions().stream()
+        .anyMatch(
+            c ->
+                !c.back()
+                    && c.component().equals(pair.component())
+                    && c.column().equals(pair.is()));
   }
 
   /** Rows that the version has by the old names of columns would not be those of its table. */

@@ -29,6 +29,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.Draft;
@@ -36,6 +37,7 @@ import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.StatedConversion;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
@@ -145,6 +147,7 @@ public final class Drafts {
                       List.of(),
                       List.of(),
                       List.of(NOTHING_PICKED),
+                      List.of(),
                       List.of(),
                       List.of(),
                       List.of(),
@@ -464,6 +467,47 @@ public final class Drafts {
     }
     return save(
         draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
+  }
+
+  /**
+   * A person's word on what the values of a column are worked out from, where it is new or gets
+   * another type; what was said of the column before is forgotten.
+   *
+   * @param expression SQL over the columns of the other side; null to say nothing any more
+   * @param back whether it is for going back to the version drafted from
+   */
+  public Draft convert(
+      Person by,
+      String id,
+      ComponentKey table,
+      String column,
+      @Nullable String expression,
+      boolean back) {
+    Draft draft = open(by, id);
+    if (table.kind() != Kind.TABLE
+        || draft.picks().stream().noneMatch(p -> p.key().equals(table))) {
+      throw Problem.invalid(
+          "NOT_PICKED",
+          table + " is no table that is picked in " + id + ": take it first.",
+          "/component");
+    }
+    List<StatedConversion> next = new ArrayList<>(draft.conversions());
+    StatedConversion stated = new StatedConversion(table, column, checked(expression), back);
+    boolean known = next.removeIf(stated::sameColumn);
+    if (expression != null) {
+      next.add(stated);
+    } else if (!known) {
+      throw Problem.notFound("conversion of " + table + " in " + id, column);
+    }
+    return save(draft.withConversions(next));
+  }
+
+  private static String checked(@Nullable String expression) {
+    try {
+      return expression == null ? "" : Conversion.checked(expression);
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("EXPRESSION", e.getMessage() + ".", "/expression");
+    }
   }
 
   /** What was sealed is how these tables are known at their source from now on. */

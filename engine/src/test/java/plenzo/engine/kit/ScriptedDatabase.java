@@ -413,7 +413,11 @@ public final class ScriptedDatabase implements TablesConnector {
   }
 
   /** Whether a question counts a row; of those that need an engine, none. */
-  private static boolean counts(Base base, Question q, Map<String, @Nullable String> row) {
+  private static boolean counts(Base base, Question q, Map<String, @Nullable String> found) {
+    Map<String, @Nullable String> row = new HashMap<>(found);
+    q.converted()
+        .made()
+        .forEach(m -> row.put(m.column(), KitExpression.of(m.from().expression(), found)));
     boolean left =
         q.without().values().stream()
             .anyMatch(tuple -> Base.some(row, q.without().columns()).equals(tuple));
@@ -431,6 +435,17 @@ public final class ScriptedDatabase implements TablesConnector {
                   && !Objects.requireNonNull(base.rows.get(q.path().get(0).table()))
                       .containsKey(value);
           case POINTING -> base.leads(q, q.path().size() - 1, row);
+          case CONVERSION_FAILS ->
+              q.converted().made().stream()
+                  .anyMatch(
+                      m -> row.get(m.column()) != null && !fits(m.type(), row.get(m.column())));
+          case CONVERSION_EMPTIES ->
+              q.converted().made().stream()
+                  .anyMatch(
+                      m ->
+                          row.get(m.column()) == null
+                              && m.from().reads().keySet().stream()
+                                  .allMatch(r -> found.get(r) != null));
           default -> false;
         };
   }
@@ -562,6 +577,20 @@ public final class ScriptedDatabase implements TablesConnector {
                   .filter(row -> counts(base, q, row))
                   .count());
       return new Question.Answer(count, List.of(), q.type() + " of " + q.table());
+    }
+
+    @Override
+    public List<@Nullable String> worked(
+        TableName table, Question.Made made, Question.Tuples rows) {
+      List<@Nullable String> out = new ArrayList<>();
+      for (List<@Nullable String> values : rows.values()) {
+        Map<String, @Nullable String> row = new HashMap<>();
+        for (int n = 0; n < values.size(); n++) {
+          row.put(rows.columns().get(n), values.get(n));
+        }
+        out.add(KitExpression.of(made.from().expression(), row));
+      }
+      return out;
     }
 
     @Override
@@ -713,6 +742,13 @@ public final class ScriptedDatabase implements TablesConnector {
       Map<String, Map<String, @Nullable String>> rows =
           base.rows.computeIfAbsent(t.table(), x -> new TreeMap<>());
       base.ids.computeIfAbsent(t.table(), x -> base.nextId++);
+      rows.values()
+          .forEach(
+              r -> {
+                Map<String, @Nullable String> was = new HashMap<>(r);
+                t.workedOut()
+                    .forEach((column, c) -> r.put(column, KitExpression.of(c.expression(), was)));
+              });
       rows.values().forEach(r -> r.keySet().removeIf(column -> result.column(column).isEmpty()));
       t.writes().forEach(set -> write(set, rows));
       rows.values()

@@ -25,6 +25,7 @@ import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.ContentView;
+import plenzo.api.Versions.ConvertColumn;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
 import plenzo.api.Versions.DroppingView;
@@ -46,7 +47,6 @@ import plenzo.api.Versions.VersionView;
 import plenzo.api.Versions.WriterView;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
-import plenzo.core.component.Kind;
 import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -290,6 +290,21 @@ class VersionController {
             .renamed(by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
   }
 
+  /** States what the values of a column are worked out from, or that nothing is stated any more. */
+  @PostMapping("/drafts/{id}/convert")
+  DraftView convert(
+      @PathVariable String id, @RequestBody ConvertColumn asked, HttpServletRequest request) {
+    return view(
+        drafts(request)
+            .convert(
+                by(request),
+                id,
+                ComponentKey.of(asked.component()),
+                asked.column(),
+                asked.expression(),
+                Boolean.TRUE.equals(asked.back())));
+  }
+
   /** Writes one picked component before another, within what needs allow. */
   @PostMapping("/drafts/{id}/move")
   DraftView move(
@@ -391,7 +406,7 @@ class VersionController {
                         e.uid(),
                         e.content().hex(),
                         e.rows(),
-                        e.key().kind() == Kind.RECORDS ? e.records().words() : "",
+                        Shown.plain(e.which()),
                         e.origin()))
             .toList();
     long next = skip + items.size();

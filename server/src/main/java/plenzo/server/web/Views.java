@@ -49,6 +49,7 @@ import plenzo.api.Stages.TargetView;
 import plenzo.api.Stages.TestView;
 import plenzo.api.Stages.WindowView;
 import plenzo.api.Standings.LeftView;
+import plenzo.api.Versions.ConversionView;
 import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftFinding;
 import plenzo.api.Versions.DraftPick;
@@ -273,7 +274,18 @@ final class Views {
             texts(d.leftBehind()),
             texts(d.coverage()),
             d.cycles()),
-        new DraftWriting(texts(d.order()), texts(d.moved())),
+        new DraftWriting(
+            texts(d.order()),
+            texts(d.moved()),
+            d.conversions().stream()
+                .map(
+                    c ->
+                        new ConversionView(
+                            c.component().toString(),
+                            Shown.plain(c.column()),
+                            Shown.plain(c.expression()),
+                            c.back()))
+                .toList()),
         d.author(),
         d.at(),
         proposed.text(),

@@ -6,6 +6,8 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import plenzo.core.component.TableName;
 import plenzo.core.target.Question;
 import plenzo.core.target.Question.Tuples;
 
@@ -28,7 +30,7 @@ public final class FactsSql {
    */
   public static String query(Question q, int server) {
     String table = Sql.name(q.table());
-    String from = " FROM ONLY " + table + " t WHERE true";
+    String from = " FROM " + rows(q) + " t WHERE true";
     return switch (q.type()) {
       case ROWS -> count("'a row'", from + without(q, "t"));
       case FILLED -> {
@@ -85,7 +87,128 @@ public final class FactsSql {
           "SELECT coalesce(sum(bytes), 0)::bigint, (array_agg(nspname || '.' || relname || ' (' || pg_catalog.array_to_string(columns, ', ') || ')' ORDER BY bytes DESC))[1:5] FROM ("
               + EarlySql.unindexed(q.table())
               + ") q";
+      case CONVERSION_FAILS -> working(q);
+      case CONVERSION_EMPTIES -> emptying(q);
     };
+  }
+
+  /**
+   * The rows that are asked about; of columns that are worked out, the values that they will have.
+   */
+  private static String rows(Question q) {
+    Question.Converted c = q.converted();
+    return c.isEmpty()
+        ? "ONLY " + Sql.name(q.table())
+        : "(SELECT ctid, "
+            + Stream.concat(
+                    c.kept().stream().map(Sql::name),
+                    c.made().stream().map(m -> worked(m) + " AS " + Sql.name(m.column())))
+                .collect(Collectors.joining(", "))
+            + " FROM ONLY "
+            + Sql.name(q.table())
+            + ")";
+  }
+
+  /** The expression is part of the version, and is shown before anybody agrees to it. */
+  private static String worked(Question.Made m) {
+    return "(" + m.from().expression() + ")::" + m.type();
+  }
+
+  /** Works a column out for every row: it is refused where one of them cannot be. */
+  private static String working(Question q) {
+    Question.Made m = q.converted().made().get(0);
+    return "SELECT 0 * count(" + worked(m) + "), ARRAY[]::text[] FROM ONLY " + Sql.name(q.table());
+  }
+
+  /**
+   * Works a column out for given values, one array of texts a column, in their order. They stand
+   * under the name of the table, so that the expression finds them where it names that.
+   */
+  public static String worked(TableName table, Question.Made m, Tuples rows) {
+    int given = rows.columns().size();
+    String typed =
+        IntStream.range(0, given)
+            .mapToObj(
+                c ->
+                    "v" + c + "::" + rows.types().get(c) + " AS " + Sql.name(rows.columns().get(c)))
+            .map(c -> ", " + c)
+            .collect(Collectors.joining());
+    String arrays =
+        IntStream.range(0, Math.max(1, given))
+            .mapToObj(c -> "pg_catalog.unnest(?)")
+            .collect(Collectors.joining(", "));
+    String names =
+        IntStream.range(0, Math.max(1, given))
+            .mapToObj(c -> "v" + c)
+            .collect(Collectors.joining(", "));
+    return "SELECT "
+        + Sql.text("plenzo_value")
+        + " FROM (SELECT plenzo_nth, "
+        + worked(m)
+        + " AS plenzo_value FROM (SELECT plenzo_nth"
+        + typed
+        + " FROM ROWS FROM ("
+        + arrays
+        + ") WITH ORDINALITY AS g("
+        + names
+        + ", plenzo_nth)) AS "
+        + Sql.name(table.table())
+        + ") w ORDER BY plenzo_nth";
+  }
+
+  /** Settings of a transaction in which {@link #failing} leaves what it found. */
+  public static final String FAILED = "plenzo.failed";
+
+  /**
+   * Works a column out row by row and leaves in {@link #FAILED} for how many it cannot be, and the
+   * first reasons, a line each. It writes nothing.
+   */
+  public static String failing(Question q) {
+    Question.Made m = q.converted().made().get(0);
+    List<String> reads = List.copyOf(m.from().reads().keySet());
+    String shown =
+        reads.isEmpty()
+            ? ""
+            : "(SELECT pg_catalog.left("
+                + shown(reads)
+                + ", 60) FROM ONLY "
+                + Sql.name(q.table())
+                + " WHERE ctid = place_) || ': ' || ";
+    String body =
+        "#variable_conflict use_column\nDECLARE place_ tid; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT ctid FROM ONLY "
+            + Sql.name(q.table())
+            + " LOOP BEGIN PERFORM "
+            + worked(m)
+            + " FROM ONLY "
+            + Sql.name(q.table())
+            + " WHERE ctid = place_; EXCEPTION WHEN others THEN failed_ := failed_ + 1; IF failed_ <= 5 THEN said_ := said_ || pg_catalog.chr(10) || pg_catalog.replace("
+            + shown
+            + "SQLERRM, pg_catalog.chr(10), ' '); END IF; END; END LOOP; PERFORM pg_catalog.set_config("
+            + Sql.literal(FAILED)
+            + ", failed_::text || said_, true); END";
+    return "DO LANGUAGE plpgsql " + Sql.literal(body);
+  }
+
+  private static String shown(List<String> columns) {
+    return columns.stream()
+        .map(c -> Sql.name(c) + "::text")
+        .collect(Collectors.joining(", ", "pg_catalog.array_to_string(ARRAY[", "], ', ')"));
+  }
+
+  private static String emptying(Question q) {
+    Question.Made m = q.converted().made().get(0);
+    List<String> reads = List.copyOf(m.from().reads().keySet());
+    String table = Sql.name(q.table());
+    return count(
+        shown(reads),
+        " FROM ONLY "
+            + table
+            + " WHERE "
+            + worked(m)
+            + " IS NULL"
+            + reads.stream()
+                .map(r -> " AND " + Sql.name(r) + " IS NOT NULL")
+                .collect(Collectors.joining()));
   }
 
   /** Whether the question counts the row {@code t}, as "t" or "f" and never null. */

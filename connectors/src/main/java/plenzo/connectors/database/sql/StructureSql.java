@@ -2,11 +2,14 @@ package plenzo.connectors.database.sql;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.OwnedSequence;
 import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
@@ -156,7 +159,104 @@ public final class StructureSql {
     return c.notNull() ? out.append(" NOT NULL").toString() : out.toString();
   }
 
+  /**
+   * Gives new columns the values that are worked out for them, all in one pass over the rows; no
+   * trigger of the table fires.
+   *
+   * @param columns the new columns, as they will be
+   */
+  static List<String> fill(
+      TableName table, TableStructure present, List<Column> columns, Map<String, Conversion> by) {
+    List<String> out = new ArrayList<>();
+    List<String> actions = new ArrayList<>();
+    List<String> after = new ArrayList<>();
+    for (Column c : columns) {
+      actions.add(
+          "ALTER COLUMN "
+              + Sql.name(c.name())
+              + " "
+              + typed(table, present, c, by.get(c.name()), out, after));
+    }
+    String alter = "ALTER TABLE " + Sql.name(table) + " ";
+    out.add(alter + String.join(", ", actions));
+    out.addAll(after);
+    for (Column c : columns) {
+      if (c.defaultExpression() != null) {
+        out.add(
+            alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET DEFAULT " + c.defaultExpression());
+      }
+    }
+    return out;
+  }
+
+  /** The new type of a column with what its values are worked out from. */
+  private static String typed(
+      TableName table,
+      TableStructure present,
+      Column after,
+      @Nullable Conversion by,
+      List<String> before,
+      List<String> later) {
+    String type =
+        "TYPE " + after.type() + (after.collation() == null ? "" : " COLLATE " + after.collation());
+    if (by == null) {
+      return type + " USING " + Sql.name(after.name()) + "::" + after.type();
+    }
+    String expression = "(" + by.expression() + ")::" + after.type();
+    if (!by.asksElsewhere()) {
+      return type + " USING " + expression;
+    }
+    // a new type may ask nothing elsewhere by itself, but by a function, which goes again
+    String name = Sql.name("plenzo") + "." + Sql.name(table.table());
+    List<Column> reads =
+        present.columns().stream().filter(c -> by.reads().containsKey(c.name())).toList();
+    String arguments =
+        reads.stream()
+            .map(c -> Sql.name(c.name()) + " " + c.type())
+            .collect(Collectors.joining(", ", "(", ")"));
+    before.add(
+        "CREATE FUNCTION "
+            + name
+            + arguments
+            + " RETURNS "
+            + after.type()
+            + " LANGUAGE sql STABLE AS "
+            + Sql.literal("SELECT " + expression).strip());
+    later.add(
+        "DROP FUNCTION "
+            + name
+            + reads.stream().map(Column::type).collect(Collectors.joining(", ", "(", ")")));
+    return type
+        + " USING "
+        + name
+        + reads.stream().map(c -> Sql.name(c.name())).collect(Collectors.joining(", ", "(", ")"));
+  }
+
+  /** A column that is added without a value, to be worked out next. */
+  static List<String> bare(StructureChange c) {
+    return addColumn(c.table(), Objects.requireNonNull(c.after()).withoutDefault());
+  }
+
+  /** A column whose values are worked out for its new type. */
+  static List<String> convert(StructureChange c, TableStructure present, Conversion by) {
+    return changeColumn(
+        c.table(),
+        Objects.requireNonNull(c.before()),
+        Objects.requireNonNull(c.after()),
+        present,
+        by);
+  }
+
   private static List<String> changeColumn(TableName table, Column before, Column after) {
+    return changeColumn(table, before, after, TableStructure.EMPTY, null);
+  }
+
+  private static List<String> changeColumn(
+      TableName table,
+      Column before,
+      Column after,
+      TableStructure present,
+      @Nullable Conversion by) {
     List<String> out = new ArrayList<>();
     String column =
         "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
@@ -180,15 +280,10 @@ public final class StructureSql {
               : column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
     }
     if (type) {
-      out.add(
-          column
-              + "TYPE "
-              + after.type()
-              + (after.collation() == null ? "" : " COLLATE " + after.collation())
-              + " USING "
-              + Sql.name(after.name())
-              + "::"
-              + after.type());
+      List<String> later = new ArrayList<>();
+      String typed = typed(table, present, after, by, out, later);
+      out.add(column + typed);
+      out.addAll(later);
     }
     OwnedSequence s = after.sequence();
     if (before.sequence() == null && s != null && after.identity() == null) {

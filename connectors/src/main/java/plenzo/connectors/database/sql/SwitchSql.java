@@ -16,6 +16,7 @@ import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -73,11 +74,16 @@ public final class SwitchSql {
         out.addAll(objects.comes(key));
         continue;
       }
-      structure.stream()
-          .filter(c -> c.table().componentName().equals(key.name()))
-          .filter(c -> c.act().compareTo(Act.CREATE_TABLE) >= 0)
-          .filter(c -> c.act() != Act.DROP_COLUMN && c.act() != Act.ADD_COMPUTED)
-          .forEach(c -> add(c, out));
+      List<StructureChange> own =
+          structure.stream()
+              .filter(c -> c.table().componentName().equals(key.name()))
+              .filter(c -> c.act().compareTo(Act.CREATE_TABLE) >= 0)
+              .filter(c -> c.act() != Act.DROP_COLUMN && c.act() != Act.ADD_COMPUTED)
+              .toList();
+      own.stream().filter(c -> c.act() != Act.CHANGE_COLUMN).forEach(c -> add(c, out));
+      // new columns are worked out from values as they were
+      delta.find(TableName.of(key.name())).ifPresent(t -> out.addAll(filling(t)));
+      own.stream().filter(c -> c.act() == Act.CHANGE_COLUMN).forEach(c -> add(c, out));
     }
     out.addAll(unlabelling());
     out.addAll(objects.exchanged());
@@ -159,7 +165,33 @@ public final class SwitchSql {
       out.add(notNull(c, "DROP"));
     }
     out.addAll(emptying);
-    out.addAll(StructureSql.statements(c));
+    Conversion by = delta.find(c.table()).map(t -> t.workedOut().get(c.name())).orElse(null);
+    if (by != null && c.act() == Act.ADD_COLUMN) {
+      out.addAll(StructureSql.bare(c));
+    } else if (by != null && c.act() == Act.CHANGE_COLUMN) {
+      out.addAll(StructureSql.convert(c, present(c.table()), by));
+    } else {
+      out.addAll(StructureSql.statements(c));
+    }
+  }
+
+  private TableStructure present(TableName table) {
+    return delta.find(table).map(TablesDelta.TableDelta::present).orElse(TableStructure.EMPTY);
+  }
+
+  private static List<String> filling(TablesDelta.TableDelta t) {
+    TableStructure was = t.present();
+    TableStructure is = t.result();
+    if (was == null || is == null) {
+      return List.of();
+    }
+    List<Column> columns =
+        is.inOrder().stream()
+            .filter(c -> was.column(c.name()).isEmpty() && t.workedOut().containsKey(c.name()))
+            .toList();
+    return columns.isEmpty()
+        ? List.of()
+        : StructureSql.fill(t.table(), was, columns, t.workedOut());
   }
 
   /**
