@@ -3,6 +3,7 @@ import { asSeen, client, unwrap } from '../../shared/data/api';
 import { Act, Panel, Problem, State } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Picks } from './Picks';
+import { Conversions } from './Conversions';
 import { Renames } from './Renames';
 import { t } from './texts';
 
@@ -84,6 +85,12 @@ export function Chosen({ d }: { d: Draft }) {
         </Box>
       )}
       <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} />
+      <Conversions
+        id={d.id}
+        open={d.state === 'open'}
+        tables={d.picks.map((p) => p.key).filter((key) => key.startsWith('table/'))}
+        stated={d.writing.conversions}
+      />
       {d.checked.findings.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.findings}</Typography>

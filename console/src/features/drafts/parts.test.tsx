@@ -5,6 +5,7 @@ import { draft } from '../../shared/testing/samples';
 import { show } from '../../shared/testing/page';
 import { Chosen } from './Chosen';
 import { Discard } from './Discard';
+import { Conversions } from './Conversions';
 import { Renames } from './Renames';
 import { Source } from './Source';
 import { Seal } from './Seal';
@@ -340,4 +341,53 @@ test('rows are taken as they are, under another policy', async () => {
       }),
     ),
   );
+});
+
+const cents = {
+  component: 'table/fares.band',
+  column: 'price',
+  expression: 'round(price * 100)::integer',
+  back: false,
+};
+
+test('what a column is worked out from is stated, for the way back too', async () => {
+  const { sent, person } = show(<Conversions id="d1" open tables={['table/fares.band']} stated={[]} />, {
+    'POST /api/v1/drafts/d1/convert': draft(),
+  });
+
+  await person.click(screen.getByRole('button', { name: 'State what a column is worked out from' }));
+  await person.click(screen.getByRole('button', { name: /^State it/ }));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Column'), 'price');
+  await person.type(screen.getByLabelText('Expression'), 'price / 100.0');
+  await person.click(screen.getByRole('checkbox', { name: 'For going back' }));
+  expect(screen.getByText('SQL over the columns that the table has at the source')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: /^State it/ }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toEqual({
+      component: 'table/fares.band',
+      column: 'price',
+      expression: 'price / 100.0',
+      back: true,
+    }),
+  );
+});
+
+test('what was stated is shown and taken back', async () => {
+  const { sent, person } = show(<Conversions id="d1" open tables={['table/fares.band']} stated={[cents]} />, {
+    'POST /api/v1/drafts/d1/convert': draft(),
+  });
+
+  expect(screen.getByText('round(price * 100)::integer')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Take back' }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: 'table/fares.band', column: 'price', back: false }));
+});
+
+test('of a sealed draft it is read alone', () => {
+  show(<Conversions id="d1" open={false} tables={['table/fares.band']} stated={[{ ...cents, back: true }]} />);
+
+  expect(screen.getByText(/Going back, price of table\/fares.band by/)).toBeTruthy();
+  expect(screen.queryByRole('button')).toBeNull();
 });

@@ -16,6 +16,22 @@ export const t = {
     sayTwo: 'These are two columns',
     two: 'Two columns, as somebody said.',
   },
+  conversions: {
+    title: 'Worked out from rows as they were',
+    none: 'Nothing is stated: columns that get another type are changed plainly, new ones are empty or have their default.',
+    of: (column: string, component: string, back: boolean) =>
+      `${back ? 'Going back, ' : ''}${column} of ${component} by`,
+    takeBack: 'Take back',
+    begin: 'State what a column is worked out from',
+    table: 'Table',
+    column: 'Column',
+    expression: 'Expression',
+    hint: 'SQL over the columns that the table had before, such as round(price * 100)::integer',
+    backHint: 'SQL over the columns that the table has at the source',
+    back: 'For going back',
+    missing: 'Name a column and an expression',
+    state: 'State it',
+  },
   listPage: {
     drafts: 'Drafts',
     selectionsThatBecomeTheNext: 'Selections that become the next version',

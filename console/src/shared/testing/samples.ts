@@ -176,7 +176,7 @@ export function draft(more: Partial<Schemas['DraftView']> = {}): Schemas['DraftV
       coverage: [],
       cycles: [],
     },
-    writing: { order: ['table/fares.band'], moved: [] },
+    writing: { order: ['table/fares.band'], moved: [], conversions: [] },
     author: 'ines',
     at: '2027-03-01T07:00:00Z',
     proposedNumber: '2.7.0',
