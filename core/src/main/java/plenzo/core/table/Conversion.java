@@ -2,8 +2,10 @@ package plenzo.core.table;
 
 import java.util.ArrayDeque;
 import java.util.Deque;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -23,7 +25,7 @@ public record Conversion(String expression, Map<String, String> reads) {
 
   private static final Pattern SIGNS =
       Pattern.compile(
-          "'(?:[^'\\\\]|'')*'|\"(?:[^\"]|\"\")*\"|--|/\\*|\\*/|\\$[\\p{L}_0-9]*\\$|[()\\[\\];'\"\\\\\\p{Cntrl}&&[^\\n\\t\\r]]");
+          "'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"|--|/\\*|\\*/|\\$[\\p{L}_0-9]*\\$|[()\\[\\];'\"\\\\\\p{Cntrl}&&[^\\n\\t\\r]]");
 
   public Conversion {
     reads = java.util.Collections.unmodifiableMap(new TreeMap<>(reads));
@@ -38,7 +40,7 @@ public record Conversion(String expression, Map<String, String> reads) {
     String expression = checked(stated);
     Map<String, String> reads = new TreeMap<>();
     was.columns().stream()
-        .filter(c -> Renaming.mentions(expression, c.name()))
+        .filter(c -> names(expression).contains(c.name()))
         .forEach(c -> reads.put(c.name(), c.type()));
     return new Conversion(expression, reads);
   }
@@ -53,6 +55,9 @@ public record Conversion(String expression, Map<String, String> reads) {
     }
     if (expression.length() > LONGEST) {
       throw wrong("it has more than " + LONGEST + " characters");
+    }
+    if (expression.indexOf('\\') >= 0) {
+      throw wrong("it cannot hold \\"); // in some texts it hides the end of the text
     }
     Deque<Character> open = new ArrayDeque<>();
     Matcher m = SIGNS.matcher(expression);
@@ -84,9 +89,29 @@ public record Conversion(String expression, Map<String, String> reads) {
     return new IllegalArgumentException("The expression cannot be used: " + why);
   }
 
+  private static final Pattern NAMES =
+      Pattern.compile("'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"|[\\p{L}_][\\p{L}\\p{N}_$]*");
+
+  /**
+   * Every word and name in it as the server reads them: in small letters where it is not quoted.
+   */
+  private static Set<String> names(String expression) {
+    return NAMES
+        .matcher(expression)
+        .results()
+        .map(java.util.regex.MatchResult::group)
+        .filter(token -> !token.startsWith("'"))
+        .map(
+            token ->
+                token.startsWith("\"")
+                    ? token.substring(1, token.length() - 1).replace("\"\"", "\"")
+                    : token.toLowerCase(Locale.ROOT))
+        .collect(Collectors.toSet());
+  }
+
   /** Whether it asks other rows or tables. */
   public boolean asksElsewhere() {
-    return Renaming.mentions(expression, "select") || Renaming.mentions(expression, "SELECT");
+    return names(expression).contains("select");
   }
 
   /** The same with other names of columns, from those that it has. */

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
@@ -126,5 +127,33 @@ class CarryOverTest {
         .containsExactly("half>half computed 4/9 computed from b");
     assertThat(lines(table(half), table(half.computed("b")), Map.of(), Set.of()))
         .containsExactly("half>half not carried 4/9 computed from b");
+  }
+
+  @Test
+  void whatIsWorkedOutIsSaidWithItsExpression() {
+    TableStructure was = table(column("name", "text"), column("price", "numeric"));
+    TableStructure is =
+        table(column("first", "text"), column("last", "text"), column("price", "integer"));
+    TablesDelta.TableDelta t =
+        TablesDelta.TableDelta.of(BAND, was, is, null)
+            .converting(
+                Map.of(
+                    "first", Conversion.of("split_part(name, ' ', 1)", was),
+                    "last", Conversion.of("split_part(name, ' ', 2)", was),
+                    "price", Conversion.of("price * 100", was)));
+
+    CarryOver found =
+        CarryOver.of(
+            new TablesDelta(List.of(t), List.of()),
+            Set.of(),
+            (table, columns) -> new CarryOver.Counted(2, List.of(2L, 2L)));
+
+    assertThat(found.lines())
+        .extracting(l -> l.column() + ">" + l.becomes() + " " + l.fate().word() + ": " + l.reason())
+        .containsExactly(
+            "name> not carried: no version says that it goes; first, last are worked out from it",
+            "price>price converted: numeric becomes integer, worked out by price * 100",
+            ">first new: worked out by split_part(name, ' ', 1)",
+            ">last new: worked out by split_part(name, ' ', 2)");
   }
 }
