@@ -258,6 +258,13 @@ final class EngineWorld implements AutoCloseable {
         .toList();
   }
 
+  /** What a site has and is not carried, by name. */
+  List<String> uncarried(SiteKey site) {
+    return engine.adoption().candidates(ines, "fares", site).uncarried().stream()
+        .map(u -> u.name())
+        .toList();
+  }
+
   /** Every structure that a site has. */
   List<String> structures(SiteKey site) {
     return engine.adoption().candidates(ines, "fares", site).candidates().stream()

@@ -29,13 +29,14 @@ import plenzo.core.target.TableCapture;
 /** Reads structures from the server's own catalog, expressions as the server prints them. */
 final class CatalogReader {
   private static final String TABLES =
-      "SELECT c.relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind IN ('r', 'p') ORDER BY c.relname COLLATE \"C\"";
+      "SELECT c.relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
   /** Takes a schema and names, or no names for all. */
   private static final String TABLE =
-      "SELECT c.oid, c.relname, c.relkind, c.relispartition, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
-          + " EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid OR i.inhparent = c.oid) AS inherits"
-          + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') ORDER BY c.relname COLLATE \"C\"";
+      "SELECT c.oid, c.relname, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
+          + " c.relkind = 'r' AND EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid OR i.inhparent = c.oid) AS inherits,"
+          + " c.relkind = 'p' AND EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE f.relkind = 'f') AS elsewhere"
+          + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
   private static final String COLUMNS =
       "SELECT a.attrelid, a.attnum, a.attname, format_type(a.atttypid, a.atttypmod) AS type, a.attnotnull, a.attidentity, a.attgenerated,"
@@ -55,7 +56,7 @@ final class CatalogReader {
           + " fn.nspname AS other_schema, fc.relname AS other_table,"
           + " ARRAY(SELECT a.attname::text FROM unnest(c.confkey) WITH ORDINALITY k(n, o) JOIN pg_attribute a ON a.attrelid = c.confrelid AND a.attnum = k.n ORDER BY k.o) AS other_columns"
           + " FROM pg_constraint c LEFT JOIN pg_class fc ON fc.oid = c.confrelid LEFT JOIN pg_namespace fn ON fn.oid = fc.relnamespace"
-          + " WHERE c.conrelid = ANY (?) AND c.contype IN ('p', 'u', 'f', 'c', 'x') ORDER BY c.conname";
+          + " WHERE c.conrelid = ANY (?) AND c.contype IN ('p', 'u', 'f', 'c', 'x') AND c.conparentid = 0 ORDER BY c.conname";
   private static final String INDEXES =
       "SELECT i.indrelid, c.relname, i.indisunique, pg_get_indexdef(i.indexrelid) AS definition FROM pg_index i JOIN pg_class c ON c.oid = i.indexrelid"
           + " WHERE i.indrelid = ANY (?) AND i.indisvalid AND c.relname !~ '"
@@ -161,9 +162,10 @@ final class CatalogReader {
       try (ResultSet r = s.executeQuery()) {
         while (r.next()) {
           List<String> refusals = new ArrayList<>();
-          if (r.getString("relkind").equals("p") || r.getBoolean("relispartition")) {
-            refusals.add("it is partitioned");
-          } else if (r.getBoolean("inherits")) {
+          if (r.getBoolean("elsewhere")) {
+            refusals.add("a partition of it is a foreign table");
+          }
+          if (r.getBoolean("inherits")) {
             refusals.add("it inherits, or others inherit from it");
           }
           String keptOut = r.getString("kept_out");
@@ -275,7 +277,9 @@ final class CatalogReader {
   }
 
   private static void index(Head h, ResultSet r) throws SQLException {
-    h.parts().indexes().add(new Index(r.getString(2), r.getBoolean(3), r.getString(4)));
+    // of a table with partitions the server prints that it stands on the table only
+    String definition = r.getString(4).replaceFirst(" ON ONLY ", " ON ");
+    h.parts().indexes().add(new Index(r.getString(2), r.getBoolean(3), definition));
   }
 
   static List<String> texts(@Nullable Array array) throws SQLException {

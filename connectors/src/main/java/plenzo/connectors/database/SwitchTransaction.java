@@ -136,7 +136,7 @@ final class SwitchTransaction {
     Map<TableName, Hold> holds = Locks.of(delta, t -> isTable(delta.renaming().before(t))).holds();
     for (Map.Entry<TableName, Hold> h : holds.entrySet()) {
       TableName now = delta.renaming().before(h.getKey());
-      execute("LOCK TABLE ONLY " + Sql.name(now) + " IN " + h.getValue().mode() + " MODE");
+      execute("LOCK TABLE " + Sql.name(now) + " IN " + h.getValue().mode() + " MODE");
     }
     watch.say(
         holds.isEmpty()

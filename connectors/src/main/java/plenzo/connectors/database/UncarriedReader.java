@@ -42,7 +42,7 @@ final class UncarriedReader {
               + " AND NOT EXISTS (SELECT 1 FROM pg_depend d WHERE d.classid = 'pg_class'::regclass AND d.objid = c.oid AND d.refclassid = 'pg_class'::regclass AND d.refobjsubid > 0 AND d.deptype IN ('a', 'i'))"
               + member("pg_class", "c.oid"),
           Sort.TRIGGER,
-          "SELECT t.tgname::text, n.nspname, c.relname, pg_get_triggerdef(t.oid) || ' ' || t.tgenabled::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal",
+          "SELECT t.tgname::text, n.nspname, c.relname, pg_get_triggerdef(t.oid) || ' ' || t.tgenabled::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal AND t.tgparentid = 0",
           Sort.RULE,
           "SELECT r.rulename::text, n.nspname, c.relname, pg_get_ruledef(r.oid) || ' ' || r.ev_enabled::text FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND r.rulename <> '_RETURN' AND NOT (r.ev_enabled = 'O' AND c.relkind IN ('r', 'p', 'v'))",
           Sort.POLICY,
@@ -82,7 +82,44 @@ final class UncarriedReader {
           Sort.OTHER,
           "SELECT DISTINCT o.type || ' ' || o.identity, NULL, NULL, o.type || ' ' || o.identity FROM pg_depend x JOIN pg_namespace n ON n.oid = x.refobjid CROSS JOIN LATERAL pg_identify_object(x.classid, x.objid, 0) o WHERE x.refclassid = 'pg_namespace'::regclass AND n.nspname = ?"
               + " AND x.classid NOT IN ('pg_class'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_statistic_ext'::regclass, 'pg_extension'::regclass, 'pg_default_acl'::regclass)"
-              + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = x.classid AND e.objid = x.objid AND e.deptype = 'e')");
+              + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = x.classid AND e.objid = x.objid AND e.deptype = 'e')"
+              + alone(
+                  "'index ' || i.relname",
+                  "pg_get_indexdef(i.oid)",
+                  "JOIN pg_index y ON y.indrelid = c.oid JOIN pg_class i ON i.oid = y.indexrelid AND NOT i.relispartition")
+              + alone(
+                  "'constraint ' || k.conname",
+                  "pg_get_constraintdef(k.oid)",
+                  "JOIN pg_constraint k ON k.conrelid = c.oid AND k.conparentid = 0 AND k.coninhcount = 0 AND k.contype IN ('c', 'f', 'p', 'u', 'x')")
+              + alone(
+                  "'setting ' || o.text",
+                  "o.text",
+                  "CROSS JOIN LATERAL (SELECT unnest(c.reloptions) AS text UNION ALL SELECT 'unlogged' WHERE c.relpersistence = 'u' UNION ALL SELECT 'row security' WHERE c.relrowsecurity) o")
+              + alone(
+                  "'comment'",
+                  "d.description",
+                  "JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = c.oid AND d.objsubid = 0")
+              + alone(
+                  "'default of ' || a.attname",
+                  "pg_get_expr(f.adbin, f.adrelid)",
+                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attgenerated = '' AND a.attidentity = '' JOIN pg_attrdef f ON f.adrelid = a.attrelid AND f.adnum = a.attnum JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname LEFT JOIN pg_attrdef g ON g.adrelid = b.attrelid AND g.adnum = b.attnum AND pg_get_expr(g.adbin, g.adrelid) = pg_get_expr(f.adbin, f.adrelid)")
+              + " AND g.oid IS NULL");
+
+  /**
+   * What a partition has by itself, while with its table come its bounds and what all of them have.
+   *
+   * @param what in words
+   * @param content that tells whether it is the same
+   */
+  private static String alone(String what, String content, String from) {
+    return " UNION ALL SELECT "
+        + what
+        + " || ' of partition ' || n.nspname || '.' || c.relname, NULL, NULL, "
+        + content
+        + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace "
+        + from
+        + " WHERE n.nspname = ? AND c.relispartition";
+  }
 
   /** More pairs than {@link Map#of} takes. */
   private static Map<Sort, String> queries(Object... pairs) {

@@ -7,7 +7,9 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
@@ -17,6 +19,7 @@ import plenzo.core.records.Row;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.IndexKeys;
+import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -42,6 +45,9 @@ final class StructureRules {
           Rule.of("reference-missing", Severity.BLOCKER, StructureRules::missing),
           Rule.of("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
           Rule.of("dependent-breaks", Severity.BLOCKER, StructureRules::pointedAt),
+          Rule.of("partition-changes", Severity.BLOCKER, StructureRules::partitionChanges),
+          Rule.of("partition-has-rows", Severity.BLOCKER, StructureRules::partitionHasRows),
+          Rule.of("default-partition", Severity.RISK, StructureRules::defaultPartition),
           Rule.of("long-lock", Severity.RISK, StructureRules::longLock));
 
   private StructureRules() {}
@@ -83,6 +89,103 @@ final class StructureRules {
                 a.count(),
                 "Save the values first, or leave the removal out of the version",
                 a.query()));
+      }
+    }
+  }
+
+  /** By what rows are told apart, and where a partition ends, the server changes of no table. */
+  private static void partitionChanges(ImpactCase impact, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      TableStructure was = t.present();
+      TableStructure is = t.result();
+      if (was == null || is == null) {
+        continue;
+      }
+      Set<String> names = new TreeSet<>();
+      was.settings().stream().filter(Setting::partitions).forEach(s -> names.add(s.name()));
+      is.settings().stream().filter(Setting::partitions).forEach(s -> names.add(s.name()));
+      for (String name : names) {
+        String before = was.setting(name).map(Setting::value).orElse(null);
+        String after = is.setting(name).map(Setting::value).orElse(null);
+        boolean one = name.equals(Setting.PARTITIONED);
+        if (!Objects.equals(before, after) && (one || before != null && after != null)) {
+          found.accept(
+              Finding.said(
+                  "partition-changes",
+                  Severity.BLOCKER,
+                  "table/" + t.table() + "#setting/" + name,
+                  (one
+                          ? t.table()
+                              + " is "
+                              + partitioned(before)
+                              + " and is to be "
+                              + partitioned(after)
+                          : name.substring(Setting.PARTITION.length())
+                              + " is "
+                              + before
+                              + " and is to be "
+                              + after)
+                      + ": the server changes that of no table.",
+                  "Make the table anew under another name, with a partition for each of its rows"));
+        }
+      }
+    }
+  }
+
+  private static String partitioned(@Nullable String by) {
+    return by == null ? "without partitions" : "partitioned by " + by;
+  }
+
+  /** A partition goes with its rows, and neither way back knows which they were. */
+  private static void partitionHasRows(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.DROP_PARTITION)) {
+      Question.Answer a =
+          impact.target().answer(Question.of(Question.Type.ROWS, TableName.of(c.name())));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of(
+                "partition-has-rows",
+                Severity.BLOCKER,
+                place(c, "setting/partition"),
+                "The partition " + c.name() + " would go with " + rows(a.count()) + ".",
+                a.count(),
+                "Take the rows away at the site first, or leave the removal out of the version",
+                a.query()));
+      }
+    }
+  }
+
+  /** Rows of the partition for everything else may belong to one that comes: the server refuses. */
+  private static void defaultPartition(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_PARTITION)) {
+      TableStructure was = Objects.requireNonNull(impact.delta(c.table()).orElseThrow().present());
+      for (Setting s : was.partitions()) {
+        boolean beside =
+            s.value().endsWith(" DEFAULT")
+                && Objects.requireNonNull(c.comment())
+                    .startsWith(s.value().substring(0, s.value().length() - "DEFAULT".length()));
+        String name = s.name().substring(Setting.PARTITION.length());
+        Question.Answer a =
+            beside
+                ? impact.target().answer(Question.of(Question.Type.ROWS, TableName.of(name)))
+                : null;
+        if (a != null && a.count() > 0) {
+          found.accept(
+              Finding.of(
+                  "default-partition",
+                  Severity.RISK,
+                  place(c, "setting/partition"),
+                  "The default partition "
+                      + name
+                      + " holds "
+                      + rows(a.count())
+                      + ": one that belongs into "
+                      + c.name()
+                      + " stops the switch, and nothing is changed then.",
+                  a.count(),
+                  "Look whether " + c.comment() + " is true of one of them, or rehearse the plan",
+                  a.query()));
+        }
       }
     }
   }

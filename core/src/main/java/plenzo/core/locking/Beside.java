@@ -64,7 +64,8 @@ public final class Beside {
     for (TablesDelta.TableDelta t : delta.tables()) {
       TableStructure was = t.present();
       TableStructure is = t.result();
-      if (was == null || is == null || delta.renaming().touches(t.table())) {
+      // the server builds no index beside running work on a table with partitions
+      if (was == null || is == null || was.isPartitioned() || delta.renaming().touches(t.table())) {
         continue;
       }
       List<String> moving =
@@ -120,7 +121,7 @@ public final class Beside {
   public static List<Late> constraints(TablesDelta delta) {
     List<Late> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
-      if (t.present() == null || t.result() == null) {
+      if (t.present() == null || t.result() == null || t.present().isPartitioned()) {
         continue;
       }
       for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {

@@ -232,6 +232,11 @@ public record Renaming(
       String sort = s.name().substring(0, s.name().length() - column.length());
       return new Setting(sort + own.getOrDefault(column, column), s.value());
     }
+    if (s.partitions()) {
+      return new Setting(
+          s.name(),
+          s.name().equals(Setting.PARTITIONED) ? text(s.value(), own) : qualified(s.value()));
+    }
     if (s.name().startsWith(Setting.STATISTICS)) {
       return new Setting(s.name(), qualified(text(s.value(), own)));
     }

@@ -22,6 +22,9 @@ import plenzo.core.json.Json;
  *       and {@code compression/COLUMN}, where they are not what the type has;
  *   <li>{@code n_distinct/COLUMN} and {@code n_distinct_inherited/COLUMN};
  *   <li>{@code statistics/SCHEMA.NAME} and {@code rule/NAME} with the server's own statement;
+ *   <li>{@code partitioned} with the key, such as {@code RANGE (day)}, and {@code
+ *       partition/SCHEMA.NAME} with what it is a partition of, its bounds, and its own key if it
+ *       has partitions itself: {@code fares.trip FOR VALUES FROM ('2024-01-01') TO ('2025-01-01')};
  *   <li>{@code comment/constraint/NAME} and {@code comment/index/NAME} with a text.
  * </ul>
  */
@@ -63,6 +66,8 @@ public record Setting(String name, String value) {
   public static final String COMPRESSION = "compression/";
   public static final String STATISTICS = "statistics/";
   public static final String RULE = "rule/";
+  public static final String PARTITIONED = "partitioned";
+  public static final String PARTITION = "partition/";
   public static final String CONSTRAINT_COMMENT = "comment/constraint/";
   public static final String INDEX_COMMENT = "comment/index/";
 
@@ -76,6 +81,11 @@ public record Setting(String name, String value) {
         .filter(name::startsWith)
         .map(sort -> name.substring(sort.length()))
         .findFirst();
+  }
+
+  /** Whether it tells into which tables rows go. */
+  public boolean partitions() {
+    return name.equals(PARTITIONED) || name.startsWith(PARTITION);
   }
 
   /** Whether the server forgets it when the column gets another type. */

@@ -1,6 +1,7 @@
 package plenzo.core.table;
 
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -33,6 +34,10 @@ public record StructureChange(
     CREATE_TABLE(Phase.BEFORE_ROWS),
     ADD_COLUMN(Phase.BEFORE_ROWS),
     CHANGE_COLUMN(Phase.BEFORE_ROWS),
+    /**
+     * {@code name} is the partition's, {@code comment} what it is a partition of and its bounds.
+     */
+    ADD_PARTITION(Phase.BEFORE_ROWS),
     ADD_COMPUTED(Phase.BEFORE_ROWS),
     DROP_COLUMN(Phase.BEFORE_ROWS),
     SET_NOT_NULL(Phase.AFTER_ROWS),
@@ -42,6 +47,8 @@ public record StructureChange(
     SET_COMMENT(Phase.AFTER_ROWS),
     /** {@code name} is the setting's, {@code comment} its value, null where it is set no more. */
     SET_SETTING(Phase.AFTER_ROWS),
+    /** One without a row: those that have some are in the way. */
+    DROP_PARTITION(Phase.AFTER_ROWS),
     DROP_TABLE(Phase.AFTER_ROWS);
 
     private final Phase phase;
@@ -99,6 +106,9 @@ public record StructureChange(
           new StructureChange(Act.CREATE_TABLE, table, "", result, null, null, null, null, null));
     }
     columns(table, present == null, p, r, remade, out);
+    if (present != null) {
+      partitions(table, p, r, out);
+    }
     rules(table, p, r, out);
     for (Index i : r.indexes()) {
       if (!p.indexes().contains(i) || isOver(i, remade)) {
@@ -122,6 +132,25 @@ public record StructureChange(
     }
     settings(table, p, r, out);
     return out;
+  }
+
+  /** Partitions come before what they are in and go behind it; bounds of one are never changed. */
+  private static void partitions(
+      TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
+    for (Setting s : r.partitions()) {
+      if (p.setting(s.name()).isEmpty()) {
+        out.add(partition(Act.ADD_PARTITION, table, s));
+      }
+    }
+    List<Setting> gone = new ArrayList<>(p.partitions());
+    gone.removeIf(s -> r.setting(s.name()).isPresent());
+    Collections.reverse(gone);
+    gone.forEach(s -> out.add(partition(Act.DROP_PARTITION, table, s)));
+  }
+
+  private static StructureChange partition(Act act, TableName table, Setting s) {
+    String name = s.name().substring(Setting.PARTITION.length());
+    return new StructureChange(act, table, name, null, null, null, null, null, s.value());
   }
 
   /**
@@ -200,13 +229,14 @@ public record StructureChange(
           made.stream().anyMatch(n -> isAbout(s, n))
               || out.stream().anyMatch(c -> isDropped(c, s))
               || s.column().filter(c -> isLost(s, c, out)).isPresent();
-      if (!p.settings().contains(s) || again) {
+      if (!s.partitions() && (!p.settings().contains(s) || again)) {
         out.add(setting(table, s.name(), s.value()));
       }
     }
     for (Setting s : p.settings()) {
       boolean gone =
-          r.setting(s.name()).isEmpty()
+          !s.partitions()
+              && r.setting(s.name()).isEmpty()
               && s.column().filter(c -> r.column(c).isEmpty()).isEmpty()
               && out.stream().noneMatch(c -> isDropped(c, s))
               && out.stream()

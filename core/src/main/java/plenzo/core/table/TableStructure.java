@@ -1,11 +1,13 @@
 package plenzo.core.table;
 
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
 import plenzo.core.json.Json;
 
 /**
@@ -67,6 +69,34 @@ public record TableStructure(
   @Override
   public int hashCode() {
     return Objects.hash(columns, constraints, indexes, comment, settings);
+  }
+
+  /** Whether its rows stand in partitions. */
+  public boolean isPartitioned() {
+    return setting(Setting.PARTITIONED).isPresent();
+  }
+
+  /** Its partitions, each behind the one that it is a partition of. */
+  public List<Setting> partitions() {
+    List<Setting> left = new ArrayList<>();
+    settings.stream().filter(s -> s.name().startsWith(Setting.PARTITION)).forEach(left::add);
+    List<Setting> out = new ArrayList<>();
+    while (!left.isEmpty()) {
+      List<Setting> next =
+          left.stream().filter(s -> left.stream().noneMatch(o -> o != s && isOf(s, o))).toList();
+      List<Setting> some = next.isEmpty() ? List.copyOf(left) : next;
+      out.addAll(some);
+      left.removeAll(some);
+    }
+    return out;
+  }
+
+  /** Whether a partition is one of another partition. */
+  private static boolean isOf(Setting partition, Setting other) {
+    TableName name = TableName.of(other.name().substring(Setting.PARTITION.length()));
+    return partition
+        .value()
+        .startsWith(Renaming.quoted(name.schema()) + "." + Renaming.quoted(name.table()) + " ");
   }
 
   public static final TableStructure EMPTY =

@@ -414,7 +414,7 @@ public final class ScriptedDatabase implements TablesConnector {
 
   /** Whether a question counts a row; of those that need an engine, none. */
   private static boolean counts(Base base, Question q, Map<String, @Nullable String> found) {
-    Map<String, @Nullable String> row = new HashMap<>(found);
+    Map<String, @Nullable String> row = q.converted().isEmpty() ? found : new HashMap<>(found);
     q.converted()
         .made()
         .forEach(m -> row.put(m.column(), KitExpression.of(m.from().expression(), found)));

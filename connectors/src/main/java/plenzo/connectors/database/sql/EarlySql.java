@@ -16,12 +16,23 @@ public final class EarlySql {
 
   /** The bytes of a table that is there, else null. */
   public static final String BYTES =
-      "SELECT pg_catalog.pg_total_relation_size(pg_catalog.to_regclass(?))";
+      "SELECT " + size("t.oid") + " FROM (SELECT pg_catalog.to_regclass(?) AS oid) t";
 
   /** What the names of such tables begin with. */
   public static final String FINISH = "finish_";
 
   private EarlySql() {}
+
+  /** The bytes of a table with its indexes and partitions. */
+  static String size(String table) {
+    return "pg_catalog.pg_total_relation_size("
+        + table
+        + ") + coalesce((SELECT sum(pg_catalog.pg_total_relation_size(x.relid))::bigint FROM pg_catalog.pg_partition_tree("
+        + table
+        + ") x WHERE x.relid <> "
+        + table
+        + "), 0)";
+  }
 
   public static String name(long run, int n) {
     return "plenzo_early_" + run + "_" + n;

@@ -45,7 +45,7 @@ public final class FactsSql {
               + q.columns().stream()
                   .map(c -> "count(t." + Sql.name(c) + ")::text")
                   .collect(Collectors.joining(", "))
-              + "]::text[] FROM ONLY "
+              + "]::text[] FROM "
               + table
               + " t";
       case NULLS ->
@@ -80,9 +80,9 @@ public final class FactsSql {
       case DEPENDENTS -> dependents(q);
       case CODE -> code(table);
       case BYTES ->
-          "SELECT pg_catalog.pg_total_relation_size("
-              + Sql.literal(table)
-              + "::pg_catalog.regclass), ARRAY[]::text[]";
+          "SELECT "
+              + EarlySql.size("(" + Sql.literal(table) + "::pg_catalog.regclass)")
+              + ", ARRAY[]::text[]";
       case UNINDEXED ->
           "SELECT coalesce(sum(bytes), 0)::bigint, (array_agg(nspname || '.' || relname || ' (' || pg_catalog.array_to_string(columns, ', ') || ')' ORDER BY bytes DESC))[1:5] FROM ("
               + EarlySql.unindexed(q.table())
@@ -98,13 +98,13 @@ public final class FactsSql {
   private static String rows(Question q) {
     Question.Converted c = q.converted();
     return c.isEmpty()
-        ? "ONLY " + Sql.name(q.table())
+        ? Sql.name(q.table())
         : "(SELECT ctid, "
             + Stream.concat(
                     c.kept().stream().map(Sql::name),
                     c.made().stream().map(m -> worked(m) + " AS " + Sql.name(m.column())))
                 .collect(Collectors.joining(", "))
-            + " FROM ONLY "
+            + " FROM "
             + Sql.name(q.table())
             + ")";
   }
@@ -117,7 +117,7 @@ public final class FactsSql {
   /** Works a column out for every row: it is refused where one of them cannot be. */
   private static String working(Question q) {
     Question.Made m = q.converted().made().get(0);
-    return "SELECT 0 * count(" + worked(m) + "), ARRAY[]::text[] FROM ONLY " + Sql.name(q.table());
+    return "SELECT 0 * count(" + worked(m) + "), ARRAY[]::text[] FROM " + Sql.name(q.table());
   }
 
   /**
@@ -171,15 +171,15 @@ public final class FactsSql {
             ? ""
             : "(SELECT pg_catalog.left("
                 + shown(reads)
-                + ", 60) FROM ONLY "
+                + ", 60) FROM "
                 + Sql.name(q.table())
                 + " WHERE ctid = place_) || ': ' || ";
     String body =
-        "#variable_conflict use_column\nDECLARE place_ tid; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT ctid FROM ONLY "
+        "#variable_conflict use_column\nDECLARE place_ tid; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT ctid FROM "
             + Sql.name(q.table())
             + " LOOP BEGIN PERFORM "
             + worked(m)
-            + " FROM ONLY "
+            + " FROM "
             + Sql.name(q.table())
             + " WHERE ctid = place_; EXCEPTION WHEN others THEN failed_ := failed_ + 1; IF failed_ <= 5 THEN said_ := said_ || pg_catalog.chr(10) || pg_catalog.replace("
             + shown
@@ -201,7 +201,7 @@ public final class FactsSql {
     String table = Sql.name(q.table());
     return count(
         shown(reads),
-        " FROM ONLY "
+        " FROM "
             + table
             + " WHERE "
             + worked(m)
@@ -412,7 +412,7 @@ public final class FactsSql {
             .collect(Collectors.joining(", "));
     return "WITH r AS MATERIALIZED (SELECT t.ctid AS at, "
         + columns
-        + " FROM ONLY "
+        + " FROM "
         + Sql.name(q.table())
         + " t WHERE ("
         + q.text().get(0)
@@ -437,7 +437,7 @@ public final class FactsSql {
                 + equal(new Tuples(hop.columns(), q.given().types(), q.given().values()), "t", "g")
                 + ")";
     return filled(q)
-        + " AND NOT EXISTS (SELECT 1 FROM ONLY "
+        + " AND NOT EXISTS (SELECT 1 FROM "
         + Sql.name(hop.table())
         + " o WHERE "
         + match(hop.columns(), "t", hop.referenced(), "o")
@@ -454,7 +454,7 @@ public final class FactsSql {
             .collect(Collectors.joining(", "));
     return count(
         "pg_catalog.array_to_string(ARRAY[" + columns + "], ', ')",
-        " FROM ONLY "
+        " FROM "
             + Sql.name(last.table())
             + " t WHERE "
             + leads(q, q.path().size() - 1, "t")
@@ -472,7 +472,7 @@ public final class FactsSql {
           + ")";
     }
     String next = "p" + hop;
-    return "EXISTS (SELECT 1 FROM ONLY "
+    return "EXISTS (SELECT 1 FROM "
         + Sql.name(q.path().get(hop - 1).table())
         + " "
         + next
@@ -488,7 +488,7 @@ public final class FactsSql {
     Tuples g = q.given();
     return count(
         shown(q),
-        " FROM ONLY "
+        " FROM "
             + Sql.name(q.table())
             + " t JOIN "
             + table(g, "g")
@@ -510,7 +510,7 @@ public final class FactsSql {
         + all
         + "], ', ') AS e FROM "
         + table(g, "g")
-        + " WHERE NOT EXISTS (SELECT 1 FROM ONLY "
+        + " WHERE NOT EXISTS (SELECT 1 FROM "
         + Sql.name(q.table())
         + " t WHERE "
         + equal(g, "t", "g")

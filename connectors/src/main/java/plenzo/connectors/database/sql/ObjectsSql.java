@@ -69,7 +69,7 @@ public final class ObjectsSql {
   public static final String TRIGGERS =
       "SELECT t.oid, n.nspname AS schema, c.relname AS on_table, t.tgname AS name, pg_get_triggerdef(t.oid) AS body, t.tgenabled,"
           + comment("pg_trigger", "t.oid")
-          + " FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal AND t.tgparentid = 0 AND c.relkind IN ('r', 'p', 'v')"
+          + " FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal AND t.tgparentid = 0 AND NOT c.relispartition AND c.relkind IN ('r', 'p', 'v')"
           + member("pg_trigger", "t.oid");
 
   public static final String TYPES =
@@ -100,7 +100,7 @@ public final class ObjectsSql {
       "SELECT p.oid, n.nspname AS schema, c.relname AS on_table, p.polname AS name, p.polcmd, p.polpermissive, pg_get_expr(p.polqual, p.polrelid) AS using_text, pg_get_expr(p.polwithcheck, p.polrelid) AS check_text,"
           + " (SELECT string_agg(CASE WHEN r = 0 THEN 'PUBLIC' ELSE quote_ident(pg_get_userbyid(r)) END, ', ' ORDER BY CASE WHEN r = 0 THEN '' ELSE pg_get_userbyid(r)::text END) FROM unnest(p.polroles) r) AS roles,"
           + comment("pg_policy", "p.oid")
-          + " FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?";
+          + " FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid AND NOT c.relispartition JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?";
 
   /**
    * What objects of a schema depend on: the object, then class, id and part of what it needs. What

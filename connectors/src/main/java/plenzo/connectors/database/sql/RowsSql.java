@@ -43,7 +43,7 @@ public final class RowsSql {
       }
     }
     marks.forEach(m -> out.append(", ").append(m));
-    out.append(" FROM ONLY ").append(Sql.name(table)).append(" t");
+    out.append(" FROM ").append(Sql.name(table)).append(" t");
     if (condition != null) {
       out.append(" WHERE ").append(condition(condition));
     }
@@ -149,7 +149,7 @@ public final class RowsSql {
                 + at
                 + " IS DISTINCT FROM "
                 + printed(columns, at, "s");
-    return "UPDATE ONLY "
+    return "UPDATE "
         + Sql.name(table)
         + " t SET "
         + Sql.name(column)
@@ -207,7 +207,7 @@ public final class RowsSql {
         + attributes
         + " END AS what FROM "
         + stage
-        + " s LEFT JOIN ONLY "
+        + " s LEFT JOIN "
         + Sql.name(table)
         + " t ON "
         + join(columns, "s", "t")
@@ -227,7 +227,7 @@ public final class RowsSql {
     String first = "t." + Sql.name(columns.names().get(0));
     return "SELECT count(*) FROM "
         + stage
-        + " s LEFT JOIN ONLY "
+        + " s LEFT JOIN "
         + Sql.name(table)
         + " t ON "
         + join(columns, "s", "t")
@@ -251,7 +251,7 @@ public final class RowsSql {
         + before
         + " AS SELECT "
         + kept(present)
-        + " FROM ONLY "
+        + " FROM "
         + Sql.name(table)
         + " t JOIN "
         + stage
@@ -270,7 +270,7 @@ public final class RowsSql {
         + before
         + " AS SELECT "
         + kept(present)
-        + " FROM ONLY "
+        + " FROM "
         + Sql.name(reached.table())
         + " t WHERE "
         + reaches(reached, reached.path().size() - 1, "t", columns, stage);
@@ -311,7 +311,7 @@ public final class RowsSql {
             .collect(Collectors.joining(" AND "));
     return hop == 0
         ? "EXISTS (SELECT 1 FROM " + stage + " p0 WHERE p0.act = 'removed' AND " + match + ")"
-        : "EXISTS (SELECT 1 FROM ONLY "
+        : "EXISTS (SELECT 1 FROM "
             + Sql.name(reached.path().get(hop - 1).table())
             + " "
             + next
@@ -330,7 +330,7 @@ public final class RowsSql {
   }
 
   public static String delete(TableName table, Header columns, String stage) {
-    return "DELETE FROM ONLY "
+    return "DELETE FROM "
         + Sql.name(table)
         + " t USING "
         + stage
@@ -343,7 +343,7 @@ public final class RowsSql {
         IntStream.range(columns.keyColumns(), columns.names().size())
             .mapToObj(i -> Sql.name(columns.names().get(i)) + " = " + value(columns, i, "s"))
             .collect(Collectors.joining(", "));
-    return "UPDATE ONLY "
+    return "UPDATE "
         + Sql.name(table)
         + " t SET "
         + sets
@@ -380,7 +380,7 @@ public final class RowsSql {
    */
   public static String ahead(TableName table, String column, String sequence) {
     String values =
-        "FROM ONLY "
+        "FROM "
             + Sql.name(table)
             + " t WHERE pg_catalog.pg_typeof(t."
             + Sql.name(column)

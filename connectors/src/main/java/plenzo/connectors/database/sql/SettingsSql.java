@@ -40,6 +40,12 @@ public final class SettingsSql {
           + part("s.stxname::text")
           + ", pg_get_statisticsobjdef(s.oid) FROM t JOIN pg_statistic_ext s ON s.stxrelid = t.oid JOIN pg_namespace n ON n.oid = s.stxnamespace"
           + " UNION ALL SELECT t.oid, 'rule/' || r.rulename, rtrim(pg_get_ruledef(r.oid), ';') FROM t JOIN pg_rewrite r ON r.ev_class = t.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O'"
+          + " UNION ALL SELECT t.oid, 'partitioned', pg_get_partkeydef(t.oid) FROM t WHERE t.relkind = 'p'"
+          + " UNION ALL SELECT t.oid, 'partition/' || "
+          + part("n.nspname::text")
+          + " || '.' || "
+          + part("c.relname::text")
+          + ", x.parentrelid::text || ' ' || pg_get_expr(c.relpartbound, c.oid) || coalesce(' PARTITION BY ' || pg_get_partkeydef(c.oid), '') FROM t CROSS JOIN LATERAL pg_partition_tree(t.oid) x JOIN pg_class c ON c.oid = x.relid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE t.relkind = 'p' AND x.parentrelid IS NOT NULL"
           + " UNION ALL SELECT t.oid, 'comment/constraint/' || k.conname, d.description FROM t JOIN pg_constraint k ON k.conrelid = t.oid JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid AND d.objsubid = 0"
           + " UNION ALL SELECT t.oid, 'comment/index/' || x.relname, d.description FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisvalid JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0";
 

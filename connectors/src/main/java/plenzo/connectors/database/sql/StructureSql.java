@@ -43,8 +43,14 @@ public final class StructureSql {
       case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
       case DROP_RULE -> List.of(dropRule(c.table(), c.name()));
       case SET_SETTING -> SettingsSql.set(c.table(), c.name(), c.comment());
+      case ADD_PARTITION -> List.of(partition(c.name(), Objects.requireNonNull(c.comment())));
+      case DROP_PARTITION -> List.of("DROP TABLE " + Sql.name(TableName.of(c.name())));
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
+  }
+
+  private static String partition(String name, String of) {
+    return "CREATE TABLE " + Sql.name(TableName.of(name)) + " PARTITION OF " + of;
   }
 
   /** It may have gone already with a type that is exchanged. */
@@ -82,7 +88,20 @@ public final class StructureSql {
       columns.add(column(table, nullable && c.identity() == null ? c.withoutNotNull() : c));
       comment(table, c, after);
     }
-    out.add("CREATE TABLE " + Sql.name(table) + " (" + String.join(", ", columns) + ")");
+    out.add(
+        "CREATE TABLE "
+            + Sql.name(table)
+            + " ("
+            + String.join(", ", columns)
+            + ")"
+            + structure
+                .setting(Setting.PARTITIONED)
+                .map(s -> " PARTITION BY " + s.value())
+                .orElse(""));
+    structure
+        .partitions()
+        .forEach(
+            s -> out.add(partition(s.name().substring(Setting.PARTITION.length()), s.value())));
     out.addAll(after);
     return out;
   }
