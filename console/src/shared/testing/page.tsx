@@ -79,7 +79,20 @@ export function show(page: ReactElement, answers: Answers = {}, at = '/', patter
       </QueryClientProvider>
     </ThemeProvider>,
   );
-  return { sent, asked, person: userEvent.setup() };
+  return { sent, asked, person: person() };
+}
+
+/** Somebody at the keyboard. A text without special keys is put in at once: each key draws the page anew. */
+function person() {
+  const one = userEvent.setup();
+  return {
+    ...one,
+    type: async (...[element, text, options]: Parameters<typeof one.type>) => {
+      if (options || /[{[]/.test(text)) return one.type(element, text, options);
+      await one.click(element);
+      await one.paste(text);
+    },
+  };
 }
 
 function json(body: unknown, status: number) {

@@ -75,7 +75,8 @@ class PartitionsOnPostgresTest extends OnPostgres {
 
   private List<String> trips() {
     return cluster.query(
-        "production", "SELECT tableoid::regclass, id, day, zone, price FROM fares.trip ORDER BY id");
+        "production",
+        "SELECT tableoid::regclass, id, day, zone, price FROM fares.trip ORDER BY id");
   }
 
   @ParameterizedTest
@@ -100,8 +101,7 @@ class PartitionsOnPostgresTest extends OnPostgres {
       assertThat(run.state()).as(run.sentence() + p.findings()).isEqualTo(RunState.DONE);
       assertThat(run.sentence()).doesNotContain("to look at");
       assertThat(trips()).isEqualTo(before);
-      assertThat(without(catalogue("production"), "trip_2023"))
-          .isEqualTo(catalogue("development"));
+      assertThat(without(catalogue("production"), "trip_2023")).isEqualTo(catalogue("development"));
       assertThat(
               cluster.query(
                   "production", "SELECT tableoid::regclass, said FROM fares.word ORDER BY lang"))

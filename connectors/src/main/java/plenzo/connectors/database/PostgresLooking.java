@@ -25,6 +25,7 @@ import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.ObjectsSql;
 import plenzo.connectors.database.sql.ProbeSql;
 import plenzo.connectors.database.sql.RowsSql;
+import plenzo.connectors.database.sql.Sql;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.history.Anchor;
@@ -227,12 +228,28 @@ final class PostgresLooking implements TablesLooking {
   }
 
   @Override
+  public Set<String> extensionsOf(Set<TableName> tables) {
+    Set<String> out = new TreeSet<>();
+    try (PreparedStatement s = connection.prepareStatement(ObjectsSql.EXTENSIONS_OF_TABLES)) {
+      s.setArray(1, connection.createArrayOf("text", tables.stream().map(Sql::name).toArray()));
+      try (ResultSet r = s.executeQuery()) {
+        while (r.next()) {
+          out.add(r.getString(1));
+        }
+      }
+      return out;
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
   public List<Extension> extensions() {
     List<Extension> out = new ArrayList<>();
     try (Statement s = connection.createStatement();
         ResultSet r = s.executeQuery(ObjectsSql.EXTENSIONS)) {
       while (r.next()) {
-        out.add(new Extension(r.getString(1), r.getString(2)));
+        out.add(new Extension(r.getString(1), r.getString(2), r.getString(3)));
       }
       return out;
     } catch (SQLException e) {

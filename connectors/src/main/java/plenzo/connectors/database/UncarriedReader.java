@@ -96,6 +96,10 @@ final class UncarriedReader {
                   "o.text",
                   "CROSS JOIN LATERAL (SELECT unnest(c.reloptions) AS text UNION ALL SELECT 'unlogged' WHERE c.relpersistence = 'u' UNION ALL SELECT 'row security' WHERE c.relrowsecurity) o")
               + alone(
+                  "'what is set of ' || a.attname",
+                  "concat_ws(' ', a.attstattarget, a.attstorage::text, a.attoptions::text)",
+                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname AND (a.attstattarget, a.attstorage, a.attoptions::text) IS DISTINCT FROM (b.attstattarget, b.attstorage, b.attoptions::text)")
+              + alone(
                   "'comment'",
                   "d.description",
                   "JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = c.oid AND d.objsubid = 0")

@@ -2,9 +2,11 @@ package plenzo.connectors.database;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 
 /**
  * Makes up a schema and then another one out of it: tables with rows, types, routines, views,
@@ -20,6 +22,9 @@ public final class SchemaMaker {
   /** Columns of each table with their types, the key first. */
   private final Map<String, Map<String, String>> tables = new LinkedHashMap<>();
 
+  /** Tables whose rows stand in partitions. */
+  private final Set<String> parted = new LinkedHashSet<>();
+
   private int next;
 
   public SchemaMaker(long seed) {
@@ -30,6 +35,7 @@ public final class SchemaMaker {
     this.random = random;
     this.next = of.next;
     parts.putAll(of.parts);
+    parted.addAll(of.parted);
     of.tables.forEach((name, columns) -> tables.put(name, new LinkedHashMap<>(columns)));
   }
 
@@ -90,6 +96,41 @@ public final class SchemaMaker {
     }
     if (maybe(5)) {
       out.furnish();
+    }
+    return out;
+  }
+
+  /** The same with tables whose rows stand in partitions. */
+  public SchemaMaker partitioned() {
+    for (String table : List.copyOf(tables.keySet())) {
+      boolean takesNone =
+          parts.values().stream()
+              .anyMatch(
+                  p ->
+                      p.startsWith("ALTER TABLE " + quoted(table))
+                          && (p.contains("SET (fillfactor") || p.contains("NOT VALID")));
+      if (!takesNone && maybe(6)) {
+        parted.add(table);
+        parts.replace(table, made(table));
+      }
+    }
+    return this;
+  }
+
+  /** Another one that has more partitions, or fewer. */
+  public SchemaMaker changedPartitions() {
+    SchemaMaker out = changedMore();
+    for (String table : out.parted) {
+      if (out.tables.containsKey(table) && maybe(5)) {
+        boolean text = out.tables.get(table).get("key").equals("text");
+        out.put(
+            "partition",
+            "CREATE TABLE fares.% PARTITION OF "
+                + quoted(table)
+                + (text
+                    ? " FOR VALUES FROM ('zzz') TO ('zzzz')"
+                    : " FOR VALUES FROM (900000) TO (900010)"));
+      }
     }
     return out;
   }
@@ -214,7 +255,23 @@ public final class SchemaMaker {
         .forEach(
             (c, type) ->
                 columns.add("\"" + c + "\" " + type + (c.equals("key") ? " PRIMARY KEY" : "")));
-    return "CREATE TABLE " + quoted(table) + " (" + String.join(", ", columns) + ")";
+    String whole = "CREATE TABLE " + quoted(table) + " (" + String.join(", ", columns) + ")";
+    if (!parted.contains(table)) {
+      return whole;
+    }
+    String low = tables.get(table).get("key").equals("text") ? "'text 3'" : "3";
+    return whole
+        + " PARTITION BY RANGE (\"key\") ;; CREATE TABLE fares.\"low of "
+        + table
+        + "\" PARTITION OF "
+        + quoted(table)
+        + " FOR VALUES FROM (MINVALUE) TO ("
+        + low
+        + ") ;; CREATE TABLE fares.\"rest of "
+        + table
+        + "\" PARTITION OF "
+        + quoted(table)
+        + " DEFAULT";
   }
 
   private String anyTable() {
@@ -283,7 +340,9 @@ public final class SchemaMaker {
                   + "\" IS NOT NULL OR \"key\" IS NOT NULL)");
       case 7 -> {
         String other = anyTable();
-        if (tables.get(other).get("key").equals(type) && !column.equals("key")) {
+        if (tables.get(other).get("key").equals(type)
+            && !column.equals("key")
+            && !parted.contains(table)) {
           put(
               "foreign",
               "ALTER TABLE "
@@ -311,10 +370,12 @@ public final class SchemaMaker {
       }
       case 9 ->
           put("comment", "COMMENT ON COLUMN " + of + ".\"" + column + "\" IS 'it''s % of it'");
-      case 10 ->
-          put(
-              "setting",
-              "ALTER TABLE " + of + " SET (fillfactor = " + (50 + random.nextInt(50)) + ")");
+      case 10 -> {
+        int fill = 50 + random.nextInt(50);
+        if (!parted.contains(table)) {
+          put("setting", "ALTER TABLE " + of + " SET (fillfactor = " + fill + ")");
+        }
+      }
       case 11 -> {
         String f = name("routine");
         parts.put(

@@ -23,6 +23,7 @@ import plenzo.core.version.Version;
  * @param places the site's targets
  * @param leftOut components that the present version changed and that the incoming one holds older
  * @param releases release of each server's own software, by what it holds; missing where not told
+ * @param extensions of the site's database, with their versions; empty when no version needs one
  * @param here versions of the other applications at the site
  * @param earlier versions that the release brings before this one, by application
  * @param comes all versions that the release brings, by application
@@ -39,6 +40,7 @@ public record CaseFacts(
     List<Place> places,
     List<ComponentKey> leftOut,
     Map<Holder, SemVer> releases,
+    Map<String, String> extensions,
     Map<String, Neighbour> here,
     Map<String, Version> earlier,
     Map<String, Version> comes,
@@ -49,6 +51,7 @@ public record CaseFacts(
     places = List.copyOf(places);
     leftOut = List.copyOf(leftOut);
     releases = Map.copyOf(releases);
+    extensions = Map.copyOf(extensions);
     here = Map.copyOf(here);
     earlier = Map.copyOf(earlier);
     comes = Map.copyOf(comes);

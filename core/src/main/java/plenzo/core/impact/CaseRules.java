@@ -29,6 +29,7 @@ final class CaseRules {
           Rule.of("newer-there", Severity.RISK, forward(CaseRules::newer)),
           Rule.of("prerequisite-missing", Severity.BLOCKER, forward(CaseRules::needs)),
           Rule.of("server-release", Severity.BLOCKER, forward(CaseRules::servers)),
+          Rule.of("extension-version", Severity.BLOCKER, CaseRules::extensions),
           Rule.of("breaks-another", Severity.BLOCKER, forward(CaseRules::neededBy)),
           Rule.of("judged-bad", Severity.BLOCKER, forward(CaseRules::judgedBad)),
           Rule.of("other-open", Severity.RISK, forward(CaseRules::others)));
@@ -244,7 +245,7 @@ final class CaseRules {
   /** Other applications that the version needs at the same site. */
   private static void needs(CaseFacts c, Consumer<Finding> out) {
     for (Need need : c.version().needs()) {
-      if (need.server() != null) {
+      if (need.server() != null || need.extension() != null) {
         continue;
       }
       CaseFacts.Neighbour there = c.here().get(need.application());
@@ -305,6 +306,34 @@ final class CaseRules {
               there == null
                   ? "Seal it without this prerequisite, or let the server tell its release"
                   : "Upgrade the " + word + " first"));
+    }
+  }
+
+  /**
+   * Extensions in other versions than where the version was made; what lacks one is told by what
+   * uses it.
+   */
+  private static void extensions(CaseFacts c, Consumer<Finding> out) {
+    for (Need need : c.version().needs()) {
+      String name = need.extension();
+      String there = name == null ? null : c.extensions().get(name);
+      if (name == null || there != null && need.holdsExtension(there)) {
+        continue;
+      }
+      out.accept(
+          Finding.said(
+              "extension-version",
+              there == null ? Severity.BLOCKER : Severity.RISK,
+              site(c) + " " + name,
+              number(c)
+                  + " needs "
+                  + need
+                  + ", and the database of "
+                  + site(c)
+                  + (there == null ? " does not have it." : " has " + there + "."),
+              there == null
+                  ? "Let an administrator make it there: CREATE EXTENSION " + name
+                  : "Let an administrator bring it up: ALTER EXTENSION " + name + " UPDATE"));
     }
   }
 

@@ -87,12 +87,32 @@ public record Locked(List<TableLock> tables, long millis, List<String> before, L
         boolean beside =
             built.contains(t.table() + " " + c.name())
                 || c.constraint() != null && waiting.contains(c.constraint());
-        if (!beside) {
+        boolean worked = t.workedOut().containsKey(c.name());
+        if (!beside && !(worked && isOfColumn(c))) {
           millis += millis(c, size);
         }
       }
+      millis += worked(t, size);
     }
     return new Locked(Locks.of(delta, isTable).words(), millis, before, after);
+  }
+
+  private static boolean isOfColumn(StructureChange c) {
+    return c.act() == StructureChange.Act.ADD_COLUMN
+        || c.act() == StructureChange.Act.CHANGE_COLUMN;
+  }
+
+  /** Columns that are worked out: new ones are written in one pass, each new type in its own. */
+  private static long worked(TablesDelta.TableDelta t, ToLongFunction<TableName> size) {
+    if (t.workedOut().isEmpty()) {
+      return 0;
+    }
+    long retyped =
+        t.workedOut().keySet().stream()
+            .filter(c -> t.present() != null && t.present().column(c).isPresent())
+            .count();
+    long passes = retyped + (retyped < t.workedOut().size() ? 1 : 0);
+    return passes * at(size.applyAsLong(t.table()), REWRITES);
   }
 
   /** How long rows are looked for in a table that has no index for that. */

@@ -225,6 +225,9 @@ public record Renaming(
     return rule.value().endsWith(BEFORE);
   }
 
+  /** What a partition's own key stands behind. */
+  private static final String BY = " PARTITION BY ";
+
   /** A rule is printed in words of the server's own, so that it is made again. */
   private Setting setting(TableName table, Setting s, Map<String, String> own) {
     String column = s.column().orElse("");
@@ -233,9 +236,12 @@ public record Renaming(
       return new Setting(sort + own.getOrDefault(column, column), s.value());
     }
     if (s.partitions()) {
+      int key = s.name().equals(Setting.PARTITIONED) ? 0 : s.value().indexOf(BY);
       return new Setting(
           s.name(),
-          s.name().equals(Setting.PARTITIONED) ? text(s.value(), own) : qualified(s.value()));
+          key < 0
+              ? qualified(s.value())
+              : qualified(s.value().substring(0, key)) + text(s.value().substring(key), own));
     }
     if (s.name().startsWith(Setting.STATISTICS)) {
       return new Setting(s.name(), qualified(text(s.value(), own)));

@@ -155,6 +155,11 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
+  public Set<String> extensionsOf(Set<TableName> tables) {
+    return there.extensionsOf(tables.stream().map(renaming::before).collect(Collectors.toSet()));
+  }
+
+  @Override
   public Grants grants(String schema) {
     return there.grants(schema);
   }

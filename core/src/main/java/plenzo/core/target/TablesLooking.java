@@ -80,6 +80,11 @@ public interface TablesLooking extends Looking, WholesLooking {
     return List.of();
   }
 
+  /** Names of extensions whose types, routines or operators tables are made of. */
+  default Set<String> extensionsOf(Set<TableName> tables) {
+    return Set.of();
+  }
+
   /** Who may use what is in a schema. */
   default Grants grants(String schema) {
     return Grants.NONE;

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -53,6 +54,7 @@ class CaseRulesTest {
   private long newer;
   private List<ComponentKey> leftOut = List.of();
   private List<Need> needs = List.of();
+  private final Map<String, String> extensions = new HashMap<>();
   private final Map<Holder, SemVer> releases = new EnumMap<>(Holder.class);
   private final Map<String, CaseFacts.Neighbour> here = new TreeMap<>();
   private final Map<String, Version> earlier = new TreeMap<>();
@@ -117,6 +119,7 @@ class CaseRulesTest {
                         newer)),
                 leftOut,
                 releases,
+                extensions,
                 here,
                 earlier,
                 comes,
@@ -227,6 +230,7 @@ class CaseRulesTest {
         List.of(),
         List.of(),
         releases,
+        extensions,
         here,
         earlier,
         comes,
@@ -277,6 +281,20 @@ class CaseRulesTest {
     assertThat(rules()).containsExactly("BLOCKER server-release");
     releases.put(Holder.DATABASE, new SemVer("16.0.0"));
     assertThat(rules()).isEmpty();
+  }
+
+  @Test
+  void neededExtensionsAreThereAndNotOlder() {
+    needs = List.of(Need.of("extension/pgcrypto >=1.3"));
+    assertThat(rules()).containsExactly("BLOCKER extension-version");
+    extensions.put("pgcrypto", "1.2");
+    assertThat(rules()).containsExactly("RISK extension-version");
+    extensions.put("pgcrypto", "1.3");
+    assertThat(rules()).isEmpty();
+    extensions.put("pgcrypto", "1.10");
+    assertThat(rules()).isEmpty();
+    extensions.put("pgcrypto", "unpackaged");
+    assertThat(rules()).as("of one without a number it is not known").hasSize(1);
   }
 
   @Test

@@ -27,6 +27,7 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.PartDifference;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
 import plenzo.core.target.Rows;
@@ -200,6 +201,68 @@ class TableRulesTest {
     assertThat(rules()).isEmpty();
     counts(Question.Type.ROWS, 1);
     assertThat(rules()).containsExactly("RISK table-dropped");
+  }
+
+  private static TableStructure parted(String... namesAndValues) {
+    List<Setting> settings = new ArrayList<>();
+    for (int n = 0; n < namesAndValues.length; n += 2) {
+      settings.add(new Setting(namesAndValues[n], namesAndValues[n + 1]));
+    }
+    TableStructure t = plain();
+    return new TableStructure(t.columns(), t.constraints(), t.indexes(), null, List.of(), settings);
+  }
+
+  @Test
+  void howATableIsPartitionedStays() {
+    stands(BAND, plain()).becomes(BAND, parted("partitioned", "RANGE (code)"));
+    assertThat(rules()).containsExactly("BLOCKER partition-changes");
+    tables.clear();
+    deltas.clear();
+    stands(BAND, parted("partitioned", "RANGE (code)", "partition/fares.a", "fares.band DEFAULT"))
+        .becomes(
+            BAND,
+            parted(
+                "partitioned",
+                "RANGE (code)",
+                "partition/fares.a",
+                "fares.band FOR VALUES FROM ('a') TO ('b')"));
+    assertThat(rules()).containsExactly("BLOCKER partition-changes");
+    assertThat(findings().get(0).sentence())
+        .isEqualTo(
+            "fares.a is fares.band DEFAULT and is to be fares.band FOR VALUES FROM ('a') TO ('b'): the server changes that of no table.");
+  }
+
+  @Test
+  void aPartitionGoesWithoutRowsAlone() {
+    stands(
+            BAND,
+            parted(
+                "partitioned",
+                "RANGE (code)",
+                "partition/fares.a",
+                "fares.band FOR VALUES FROM ('a') TO ('b')"))
+        .becomes(BAND, parted("partitioned", "RANGE (code)"));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.ROWS, 1);
+    assertThat(rules()).containsExactly("BLOCKER partition-has-rows");
+    assertThat(asked)
+        .filteredOn(q -> q.type() == Question.Type.ROWS)
+        .extracting(Question::table)
+        .containsOnly(TableName.of("fares.a"));
+  }
+
+  @Test
+  void rowsOfTheDefaultPartitionMayBelongIntoOneThatComes() {
+    String[] rest = {"partitioned", "RANGE (code)", "partition/fares.rest", "fares.band DEFAULT"};
+    String[] more =
+        Stream.concat(
+                Arrays.stream(rest),
+                Stream.of("partition/fares.a", "fares.band FOR VALUES FROM ('a') TO ('b')"))
+            .toArray(String[]::new);
+    stands(BAND, parted(rest)).becomes(BAND, parted(more));
+    assertThat(rules()).as("there is no row in it").isEmpty();
+    counts(Question.Type.ROWS, 2);
+    assertThat(rules()).containsExactly("RISK default-partition");
   }
 
   @Test

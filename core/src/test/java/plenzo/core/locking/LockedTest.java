@@ -19,6 +19,7 @@ import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.Index;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
@@ -327,6 +328,28 @@ class LockedTest {
       tables.clear();
       becomes(BAND, table(column("code", "character varying(5)")), table(column("code", "text")));
       assertThat(locked().millis()).isEqualTo(100);
+    }
+
+    /**
+     * New columns are written together, each new type by itself, whatever it would cost plainly.
+     */
+    @Test
+    void whatIsWorkedOutIsWrittenAnew() {
+      bytes = 400L << 20;
+      TableStructure was = table(column("code", "character varying(5)"), column("zone", "text"));
+      TableStructure is = table(column("code", "text"), column("a", "text"), column("b", "text"));
+      TablesDelta.TableDelta plain = TablesDelta.TableDelta.of(BAND, was, is, null);
+      tables.add(plain);
+      assertThat(locked().millis()).isEqualTo(100);
+
+      tables.clear();
+      tables.add(
+          plain.converting(
+              Map.of(
+                  "code", Conversion.of("upper(code)", was),
+                  "a", Conversion.of("zone", was),
+                  "b", Conversion.of("zone", was))));
+      assertThat(locked().millis()).isEqualTo(20_100);
     }
 
     @Test

@@ -289,6 +289,11 @@ final class CaseReading {
         ats.stream().map(at -> place(p, at, look)).toList(),
         leftOut,
         releases,
+        version.needs().stream().anyMatch(n -> n.extension() != null)
+                && look.findTables().isPresent()
+            ? look.tables().extensions().stream()
+                .collect(Collectors.toMap(Extension::name, Extension::version))
+            : Map.of(),
         neighbours(p),
         work.earlierInRelease(p),
         work.inRelease(p),

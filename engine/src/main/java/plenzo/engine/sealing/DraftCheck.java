@@ -1,6 +1,7 @@
 package plenzo.engine.sealing;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -40,6 +41,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.Draft;
+import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -76,6 +78,7 @@ final class DraftCheck {
   private final Underway.Progress progress;
 
   private final List<Finding> findings = new ArrayList<>();
+  private final Map<String, Need> extensions = new TreeMap<>();
   private final DraftRenames renamed;
   private final DraftConversions conversions;
   private final List<Removal> gone = new ArrayList<>();
@@ -167,6 +170,7 @@ final class DraftCheck {
             leftBehind(look);
             there.addAll(look.items(application.schema()).keySet());
             uncarried(look);
+            extensions(look, list);
             coverage.addAll(Coverage.of(look, application.schema(), held()));
           }
         });
@@ -216,6 +220,53 @@ final class DraftCheck {
 
   private void block(String rule, String place, String sentence, String advice) {
     findings.add(Finding.of(rule, Severity.BLOCKER, place, sentence, 1, advice, null));
+  }
+
+  /** What the picks use of the source's extensions is needed where they go, no older than here. */
+  private void extensions(SiteLook look, List<Draft.Pick> list) {
+    if (look.findTables().isEmpty() || list.get(0).stage().equals(Sources.GIT)) {
+      return;
+    }
+    Set<TableName> tables = new TreeSet<>(java.util.Comparator.comparing(TableName::toString));
+    Set<String> used = new TreeSet<>();
+    for (VersionEntry e : entries) {
+      boolean here = list.stream().anyMatch(p -> p.key().equals(e.key()));
+      if (here && e.key().kind() == Kind.TABLE) {
+        tables.add(TableName.of(e.key().name()));
+      } else if (here && e.key().kind().schemaObject()) {
+        used.addAll(contents.object(e.key(), e.content()).extensions());
+      }
+    }
+    used.addAll(look.tables().extensionsOf(tables));
+    if (used.isEmpty()) {
+      return;
+    }
+    look.tables().extensions().stream()
+        .filter(e -> used.contains(e.name()) && e.version().matches("\\d.*"))
+        .forEach(
+            e -> {
+              extensions.put(e.name(), Need.ofExtension(e.name(), e.version()));
+              findings.add(
+                  Finding.said(
+                      "uses-extension",
+                      Severity.NOTE,
+                      "extension/" + e.name(),
+                      "What is picked uses the extension "
+                          + e.name()
+                          + ": the version needs it in "
+                          + e.version()
+                          + " or newer, as it is at the source.",
+                      "Say otherwise when it is sealed: --needs \"extension/"
+                          + e.name()
+                          + " >="
+                          + e.version()
+                          + "\""));
+            });
+  }
+
+  /** Extensions that the picks use, with the versions that they have at the source. */
+  Collection<Need> extensions() {
+    return extensions.values();
   }
 
   /** Which rows are picked, by the names that the columns of their key have by now. */

@@ -682,6 +682,24 @@ public final class Drafts {
     }
   }
 
+  /**
+   * What is said, or what the version drafted from needs; with the extensions that the picks use,
+   * where nothing is said of them.
+   */
+  private static List<Need> needs(Version parent, Statement said, DraftCheck checked) {
+    List<Need> out = new ArrayList<>(said.needs() == null ? parent.needs() : said.needs());
+    for (Need used : checked.extensions()) {
+      boolean told =
+          out.stream().anyMatch(n -> n.application().equals(used.application()))
+              && said.needs() != null;
+      if (!told) {
+        out.removeIf(n -> n.application().equals(used.application()));
+        out.add(used);
+      }
+    }
+    return out;
+  }
+
   /** What a checked draft becomes; nothing is kept. */
   private Version made(Draft now, DraftCheck checked, Statement said, String author) {
     Version parent = checked.parent();
@@ -692,7 +710,7 @@ public final class Drafts {
         .filter(r -> r.part().isEmpty())
         .forEach(r -> entries.remove(r.component()));
     List<VersionEntry> all = List.copyOf(entries.values());
-    List<Need> needs = said.needs() == null ? parent.needs() : said.needs();
+    List<Need> needs = needs(parent, said, checked);
     for (Need need : needs) {
       if (need.application().equals(now.application())) {
         throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");

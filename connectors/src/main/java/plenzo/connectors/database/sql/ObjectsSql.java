@@ -144,7 +144,16 @@ public final class ObjectsSql {
 
   /** Extensions with the schema in which their members are. */
   public static final String EXTENSIONS =
-      "SELECT e.extname, n.nspname FROM pg_extension e JOIN pg_namespace n ON n.oid = e.extnamespace ORDER BY 1";
+      "SELECT e.extname, n.nspname, e.extversion FROM pg_extension e JOIN pg_namespace n ON n.oid = e.extnamespace ORDER BY 1";
+
+  /** Extensions of whose members columns, defaults, constraints or indexes of tables are made. */
+  public static final String EXTENSIONS_OF_TABLES =
+      "WITH t AS (SELECT to_regclass(x)::oid AS oid FROM unnest(?::text[]) x),"
+          + " parts(class, id) AS (SELECT 'pg_class'::regclass::oid, oid FROM t"
+          + " UNION ALL SELECT 'pg_class'::regclass::oid, i.indexrelid FROM t JOIN pg_index i ON i.indrelid = t.oid"
+          + " UNION ALL SELECT 'pg_attrdef'::regclass::oid, d.oid FROM t JOIN pg_attrdef d ON d.adrelid = t.oid"
+          + " UNION ALL SELECT 'pg_constraint'::regclass::oid, k.oid FROM t JOIN pg_constraint k ON k.conrelid = t.oid)"
+          + " SELECT DISTINCT e.extname FROM parts p JOIN pg_depend d ON d.classid = p.class AND d.objid = p.id JOIN pg_depend m ON m.classid = d.refclassid AND m.objid = d.refobjid AND m.deptype = 'e' JOIN pg_extension e ON e.oid = m.refobjid AND m.refclassid = 'pg_extension'::regclass ORDER BY 1";
 
   /** Members of extensions by class and id, with the extension. */
   public static final String EXTENSIONS_BY_ID =
