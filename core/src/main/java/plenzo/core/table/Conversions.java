@@ -45,6 +45,15 @@ public record Conversions(Map<TableName, Map<String, Conversion>> tables) {
 
   /** The same by the names of afterwards, both what is worked out and what it is worked out of. */
   public Conversions renamed(Renaming names) {
+    return named(names, /* madeToo= */ true);
+  }
+
+  /** Only what is worked out keeps its name; what it is worked out of has that of afterwards. */
+  public Conversions reading(Renaming names) {
+    return named(names, /* madeToo= */ false);
+  }
+
+  private Conversions named(Renaming names, boolean madeToo) {
     if (names.isEmpty()) {
       return this;
     }
@@ -54,23 +63,9 @@ public record Conversions(Map<TableName, Map<String, Conversion>> tables) {
           Map<String, String> own = names.columns(names.named(table));
           Map<String, Conversion> some = new TreeMap<>();
           columns.forEach(
-              (column, c) -> some.put(own.getOrDefault(column, column), c.renamed(own, names)));
-          out.put(names.named(table), some);
-        });
-    return new Conversions(out);
-  }
-
-  /** Only what is worked out keeps its name; what it is worked out of has that of afterwards. */
-  public Conversions reading(Renaming names) {
-    if (names.isEmpty()) {
-      return this;
-    }
-    Map<TableName, Map<String, Conversion>> out = new LinkedHashMap<>();
-    tables.forEach(
-        (table, columns) -> {
-          Map<String, String> own = names.columns(names.named(table));
-          Map<String, Conversion> some = new TreeMap<>();
-          columns.forEach((column, c) -> some.put(column, c.renamed(own, names)));
+              (column, c) ->
+                  some.put(
+                      madeToo ? own.getOrDefault(column, column) : column, c.renamed(own, names)));
           out.put(names.named(table), some);
         });
     return new Conversions(out);

@@ -157,25 +157,26 @@ public record Draft(
   /** The same with what values are worked out from; it has to be checked again. */
   public Draft withConversions(List<StatedConversion> next) {
     return new Draft(
-        id,
-        application,
-        from,
-        state,
-        picks,
-        removals,
-        gone,
-        List.of(NOT_CHECKED),
-        renames,
-        next,
-        leftBehind,
-        coverage,
-        moved,
-        order,
-        cycles,
-        author,
-        at,
-        null,
-        revision);
+            id,
+            application,
+            from,
+            state,
+            picks,
+            removals,
+            gone,
+            findings,
+            renames,
+            next,
+            leftBehind,
+            coverage,
+            moved,
+            order,
+            cycles,
+            author,
+            at,
+            checkedAt,
+            revision)
+        .withRenames(renames);
   }
 
   private Draft copy(

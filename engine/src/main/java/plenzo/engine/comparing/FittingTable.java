@@ -3,17 +3,14 @@ package plenzo.engine.comparing;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.EnumSet;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
-import java.util.function.Supplier;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
@@ -25,10 +22,7 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
-import plenzo.core.table.Conversion;
-import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Question.Made;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
@@ -46,9 +40,7 @@ final class FittingTable {
   private final Set<String> dropped = new LinkedHashSet<>();
   private final List<Unheld> unheld = new ArrayList<>();
   private final Map<String, Before.Table> from = new LinkedHashMap<>();
-  private final Map<String, Conversion> since;
-  private final List<Column> retyped = new ArrayList<>();
-  private final Map<Before.Table, Supplier<RowReader>> worked = new HashMap<>();
+  private final WorkedSince worked;
   private List<Hanging.Hook> hooks = List.of();
   private @Nullable List<ReturningKey> keys;
 
@@ -60,9 +52,9 @@ final class FittingTable {
         fitting.since().stream().flatMap(b -> b.table(t.table()).stream()).toList();
     this.oldest = all.isEmpty() ? null : all.get(all.size() - 1);
     this.key = key(all);
-    this.since = since(all);
+    this.worked = new WorkedSince(fitting, t, all, !key.isEmpty());
     comesBack(all);
-    retyped(all);
+    from.putAll(worked.retyped());
     if (!key.isEmpty() && t.present() != null) {
       cannotHold();
     }
@@ -72,127 +64,9 @@ final class FittingTable {
     return t;
   }
 
-  /**
-   * What was worked out of rows of before, in columns that are still there; of rows that cannot be
-   * told apart nothing.
-   */
-  private Map<String, Conversion> since(List<Before.Table> all) {
-    TableStructure now = t.present();
-    Map<String, Conversion> out =
-        new TreeMap<>(fitting.compared().items().incoming().workedSince().of(t.table()));
-    out.entrySet()
-        .removeIf(
-            w ->
-                now == null
-                    || key.isEmpty()
-                    || now.column(w.getKey()).isEmpty()
-                    // what it asked elsewhere may be another by now
-                    || w.getValue().asksElsewhere()
-                    || all.stream().noneMatch(b -> w.getValue().isFor(b.structure())));
-    return out;
-  }
-
-  /** Columns that get the type back from which their values were worked out. */
-  private void retyped(List<Before.Table> all) {
-    for (Column c : result.columns()) {
-      Conversion by = since.get(c.name());
-      Column is = t.present() == null ? null : t.present().column(c.name()).orElse(null);
-      if (by == null || is == null || is.type().equals(c.type())) {
-        continue;
-      }
-      all.stream()
-          .filter(
-              b ->
-                  by.isFor(b.structure())
-                      && b.structure()
-                          .column(c.name())
-                          .filter(x -> x.type().equals(c.type()))
-                          .isPresent())
-          .findFirst()
-          .ifPresent(
-              b -> {
-                from.put(c.name(), b);
-                retyped.add(c);
-              });
-    }
-  }
-
-  /** What can be worked out of the rows of a table of before. */
-  private List<Made> made(Before.Table of) {
-    TableStructure now = Objects.requireNonNull(t.present());
-    return since.entrySet().stream()
-        .filter(w -> w.getValue().isFor(of.structure()))
-        .map(w -> new Made(w.getKey(), now.column(w.getKey()).orElseThrow().type(), w.getValue()))
-        .toList();
-  }
-
-  /**
-   * Works out of the rows of before what versions since made of them, once, before the rows of now
-   * are read: the target answers one question at a time.
-   */
-  private void workOut(Before.Table of) {
-    List<Made> made = made(of);
-    if (made.isEmpty() || worked.containsKey(of)) {
-      return;
-    }
-    String comparison = fitting.compared().id();
-    String name = t.table() + "-" + worked.size();
-    RowReader rows =
-        WorkedRows.of(of.rows().get(), fitting.looking(), t.table(), made, workedBack(of, made));
-    fitting.files().putAside(comparison, name, rows);
-    worked.put(of, () -> fitting.files().aside(comparison, name, rows.header()));
-  }
-
-  /** What the way back makes of values that nobody changed since. */
-  private List<Made> workedBack(Before.Table of, List<Made> made) {
-    TableStructure now = Objects.requireNonNull(t.present());
-    List<String> known = made.stream().map(Made::column).toList();
-    List<Made> out = new ArrayList<>();
-    for (Column c : result.columns()) {
-      boolean comes = back.contains(c) || retyped.contains(c);
-      Conversion by = t.workedOut().get(c.name());
-      if (by == null && retyped.contains(c)) {
-        String type = now.column(c.name()).orElseThrow().type();
-        by = new Conversion(Renaming.quoted(c.name()), Map.of(c.name(), type));
-      }
-      if (comes
-          && of.equals(from.get(c.name()))
-          && by != null
-          && !by.asksElsewhere()
-          && known.containsAll(by.reads().keySet())) {
-        out.add(new Made(c.name(), c.type(), by));
-      }
-    }
-    return out;
-  }
-
-  /** Whether the way back gives a row that nobody changed what it had by itself. */
-  private static boolean comesByItself(Row was, String column) {
-    int at = was.header().position(WorkedRows.back(column));
-    return at >= 0 && Objects.equals(was.get(at), was.get(was.header().position(column)));
-  }
-
-  /** Whether a row still has what was worked out for it, in all that was worked out of a column. */
-  private boolean unchanged(Row row, Row was, String column) {
-    return since.entrySet().stream()
-        .filter(w -> w.getValue().reads().containsKey(column))
-        .allMatch(w -> isAsWorked(row, was, w.getKey()));
-  }
-
-  private static boolean isAsWorked(Row row, @Nullable Row was, String column) {
-    int then = was == null ? -1 : was.header().position(WorkedRows.column(column));
-    int now = row.header().position(column);
-    return was != null && then >= 0 && now >= 0 && Objects.equals(was.get(then), row.get(now));
-  }
-
   /** Whether its structure asks anything of its rows. */
   boolean isAsked() {
-    return !from.isEmpty() || !unheld.isEmpty() || !goes().isEmpty();
-  }
-
-  /** Columns that were worked out and go. */
-  private List<String> goes() {
-    return since.keySet().stream().filter(c -> result.column(c).isEmpty()).toList();
+    return !from.isEmpty() || !unheld.isEmpty() || !worked.goes().isEmpty();
   }
 
   boolean mayRemove() {
@@ -246,6 +120,14 @@ final class FittingTable {
     }
   }
 
+  /** Columns whose values come back from a table. */
+  private List<String> backFrom(Before.Table table) {
+    return from.entrySet().stream()
+        .filter(f -> f.getValue().equals(table))
+        .map(Map.Entry::getKey)
+        .toList();
+  }
+
   private void cannotHold() {
     for (Unheld u : Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL)) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
@@ -267,7 +149,7 @@ final class FittingTable {
   Set<String> settled() {
     Set<String> out = new TreeSet<>();
     unheld.forEach(u -> out.add(u.place()));
-    goes().forEach(c -> out.add("column/" + c));
+    worked.goes().forEach(c -> out.add("column/" + c));
     return out;
   }
 
@@ -335,7 +217,7 @@ final class FittingTable {
     }
     ComponentKey records = new ComponentKey(Kind.RECORDS, t.table().componentName());
     Map<Before.Table, Alongside> open = new LinkedHashMap<>();
-    sources.forEach(this::workOut);
+    sources.forEach(s -> worked.workOut(s, backFrom(s)));
     try (RowReader there =
             fitting
                 .looking()
@@ -347,7 +229,7 @@ final class FittingTable {
                             hooks.stream().map(Hanging.Hook::question))
                         .toList());
         Alongside own = fitting.compared().own(records)) {
-      sources.forEach(s -> open.put(s, Alongside.of(worked.getOrDefault(s, s.rows()).get())));
+      sources.forEach(s -> open.put(s, Alongside.of(worked.rows(s))));
       for (Row row = there.next(); row != null; row = there.next()) {
         if (own.at(row) == null) {
           Map<Before.Table, Row> had = new LinkedHashMap<>();
@@ -370,34 +252,27 @@ final class FittingTable {
     for (Column c : back) {
       Row was = had.get(from.get(c.name()));
       String value = was == null ? null : was.get(was.header().position(c.name()));
-      boolean worked = t.workedOut().containsKey(c.name());
-      // what is worked back stands where people changed what was worked out of it
-      if (was != null
-          && worked
-          && (!unchanged(row, was, c.name()) || comesByItself(was, c.name()))) {
+      boolean stated = t.workedOut().containsKey(c.name());
+      if (was != null && stated && worked.needsNothing(row, was, c.name())) {
         continue;
       }
       // a row that had no value does not get the default of a new column
-      if (was != null && (value != null || worked || c.defaultExpression() != null)) {
+      if (was != null && (value != null || stated || c.defaultExpression() != null)) {
         set.put(c.name(), value);
       }
     }
-    for (Column c : retyped) {
-      Row was = had.get(from.get(c.name()));
-      if (was != null && isAsWorked(row, was, c.name()) && !comesByItself(was, c.name())) {
-        set.put(c.name(), was.get(was.header().position(c.name())));
-      }
-    }
+    worked
+        .retyped()
+        .forEach(
+            (column, table) -> {
+              Row was = had.get(table);
+              if (was != null
+                  && worked.isAsWorked(row, was, column)
+                  && !WorkedSince.comesByItself(was, column)) {
+                set.put(column, was.get(was.header().position(column)));
+              }
+            });
     Map<String, @Nullable String> lost = new LinkedHashMap<>();
-    Map<String, @Nullable String> gone = new LinkedHashMap<>();
-    for (String c : goes()) {
-      String value = row.get(row.header().position(c));
-      boolean carried =
-          !t.readers(c).isEmpty() || had.values().stream().anyMatch(w -> isAsWorked(row, w, c));
-      if (value != null && !carried) {
-        gone.put(c, value);
-      }
-    }
     boolean held = true;
     Set<String> pointless = new LinkedHashSet<>();
     for (ReturningKey k : keys()) {
@@ -427,7 +302,9 @@ final class FittingTable {
     loose.forEach(c -> set.put(c, null));
     set.forEach((column, value) -> found.set(row, column, value));
     lost.forEach((column, value) -> found.lost(Losses.Sort.NO_ROOM, row, column, value));
-    gone.forEach((column, value) -> found.lost(Losses.Sort.VALUES, row, column, value));
+    worked.goes().stream()
+        .filter(c -> worked.isLost(row, had.values(), c))
+        .forEach(c -> found.lost(Losses.Sort.VALUES, row, c, row.get(row.header().position(c))));
     loose.stream()
         .filter(c -> !lost.containsKey(c))
         .forEach(c -> found.lost(Losses.Sort.HANGING, row, c, row.get(row.header().position(c))));
