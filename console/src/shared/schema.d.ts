@@ -4587,6 +4587,7 @@ export interface components {
         LockedView: {
             about: string;
             after: string[];
+            basis: string;
             before: string[];
             /** Format: double */
             seconds?: number;

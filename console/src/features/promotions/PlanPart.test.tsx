@@ -26,7 +26,7 @@ test('of several switches it stands at the last, which is the database', () => {
 });
 
 test('where it is not known, nothing is said of it', () => {
-  const locked = { tables: [], about: '', before: [], after: [] };
+  const locked = { tables: [], about: '', basis: '', before: [], after: [] };
   show(<PlanPart p={promotion({ plan: { ...plan, locked } })} />);
 
   expect(screen.queryByText(/^Holds/)).toBeNull();

@@ -96,7 +96,7 @@ function Held({ locked }: { locked: NonNullable<Promotion['plan']>['locked'] }) 
   if (locked.seconds == null) return null;
   return (
     <Box sx={{ my: 0.5 }}>
-      {t.planPart.holds(locked.about)}
+      {t.planPart.holds(locked.about, locked.basis)}
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {locked.tables.map((l) => (
           <li key={l.table}>{t.planPart.held(l.table, l.words, l.because)}</li>

@@ -261,7 +261,7 @@ export const t = {
     usersOut: (long: string) => `Users are out ${long}.`,
     noEstimateTheFirstRun: 'No estimate: the first run here.',
     at: (target: string) => `at ${target}`,
-    holds: (about: string) => `Holds for ${about}, by the size of what is there:`,
+    holds: (about: string, basis: string) => `Holds for ${about}, ${basis}:`,
     held: (table: string, words: string, because: string[]) => `${table}: ${words} (${because.join('; ')})`,
     undoneBy: (undo: string) => `Undone by: ${undo}`,
     waysBackThatAnApproval: 'Ways back that an approval covers',

@@ -75,6 +75,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
         ],
         seconds: 3.1,
         about: 'about 3 seconds',
+        basis: 'by the size of what is there',
         before: [],
         after: [],
       },

@@ -352,8 +352,9 @@ public interface Promotions {
   /**
    * Whom the switch of a database keeps waiting.
    *
-   * @param seconds for about how long, by the sizes of the tables; null where it is not known
+   * @param seconds for about how long; null where it is not known
    * @param about the same in words; empty where it is not known
+   * @param basis what that is worked out from, in words: sizes, and earlier switches of the site
    * @param before what is built before, while people go on working
    * @param after what is looked at after, while people go on working
    */
@@ -361,6 +362,7 @@ public interface Promotions {
       List<LockView> tables,
       @Nullable Double seconds,
       String about,
+      String basis,
       List<String> before,
       List<String> after) {}
 

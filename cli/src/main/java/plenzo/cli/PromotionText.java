@@ -328,7 +328,7 @@ final class PromotionText {
     if (locked.seconds() == null) {
       return;
     }
-    out.line("    holds for " + locked.about() + ", by the size of what is there:");
+    out.line("    holds for " + locked.about() + ", " + locked.basis() + ":");
     locked
         .tables()
         .forEach(

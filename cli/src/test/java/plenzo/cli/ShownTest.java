@@ -268,6 +268,7 @@ class ShownTest {
                         List.of("3 rows of it are written"))),
                 0.1,
                 "less than a second",
+                "by the size of what is there",
                 List.of(),
                 List.of())),
         agreement,

@@ -40,6 +40,7 @@ import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Conversion;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -345,9 +346,9 @@ class PackageFileTest {
         resigned(
             parts,
             manifest
-                .replace("\"format\":2,\"history\"", "\"format\":5,\"history\"")
+                .replace("\"format\":2,\"history\"", "\"format\":6,\"history\"")
                 .replace("form/fares.quote", "sort-to-come/fares.quote")),
-        "has format 5; this Plenzo reads formats up to 4");
+        "has format 6; this Plenzo reads formats up to 5");
     refused(resigned(parts, manifest + "\n"), "not in its canonical form");
     refused(
         resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),
@@ -358,11 +359,17 @@ class PackageFileTest {
   }
 
   /** With another manifest, rightly signed. */
+  private static int at(List<Part> parts, String name) {
+    return parts.stream().map(Part::name).toList().indexOf(name);
+  }
+
   private Path resigned(List<Part> parts, String manifest) throws IOException {
     byte[] list = manifest.getBytes(StandardCharsets.UTF_8);
     List<Part> all = new ArrayList<>(parts);
-    all.set(5, Part.of("envelope.json", Envelope.of(version, digest(list), "service-1", KEYS)));
-    all.set(6, Part.of("manifest.json", list));
+    all.set(
+        at(parts, "envelope.json"),
+        Part.of("envelope.json", Envelope.of(version, digest(list), "service-1", KEYS)));
+    all.set(at(parts, "manifest.json"), Part.of("manifest.json", list));
     return file(zip(all));
   }
 
@@ -554,5 +561,65 @@ class PackageFileTest {
 
     assertThat(read.version()).isEqualTo(version);
     assertThat(read.toJson().find("format")).isEqualTo(Json.of(4));
+  }
+
+  private void withTable(VersionEntry table) {
+    List<VersionEntry> entries = new ArrayList<>(version.entries());
+    entries.add(table);
+    version =
+        Version.of(
+            "fares",
+            version.number(),
+            version.parent(),
+            entries,
+            List.of(),
+            version.needs(),
+            version.order(),
+            "Summer fares",
+            "",
+            List.of(),
+            "ines",
+            version.sealedAt(),
+            "development/main");
+  }
+
+  /** A reader that did not know it would give new columns nothing, and a new type another value. */
+  @Test
+  void whatValuesAreWorkedOutFromAsksForAReaderThatKnowsIt() throws IOException {
+    Conversion cents = new Conversion("price * 100", Map.of("price", "numeric"));
+    withTable(
+        entry("table/fares.band", "{\"columns\":[]}")
+            .converting(Map.of("price", cents), Map.of("name", cents)));
+
+    var read = PackageFile.verify(written(KEYS), n -> {}).manifest();
+
+    assertThat(read.version()).isEqualTo(version);
+    assertThat(read.toJson().find("format")).isEqualTo(Json.of(5));
+    assertThat(
+            read.version()
+                .entry(ComponentKey.of("table/fares.band"))
+                .orElseThrow()
+                .conversionsBack())
+        .containsEntry("name", cents);
+  }
+
+  /** It is written into statements at a site: one that could be more is not even read. */
+  @Test
+  void whatCouldBeMoreThanAnExpressionIsRefused() throws IOException {
+    withTable(
+        entry("table/fares.band", "{\"columns\":[]}")
+            .converting(
+                Map.of("price", new Conversion("price * 100", Map.of("price", "numeric"))),
+                Map.of()));
+    List<Part> parts = parts();
+    Part manifest =
+        parts.stream().filter(p -> p.name().equals("manifest.json")).findFirst().orElseThrow();
+
+    refused(
+        resigned(
+            parts,
+            new String(manifest.bytes(), StandardCharsets.UTF_8)
+                .replace("price * 100", "1; DROP TABLE x")),
+        "What columns of table/fares.band are worked out from: The expression cannot be used: it cannot hold ;.");
   }
 }

@@ -15,15 +15,84 @@ import plenzo.core.table.StructureChange;
 import plenzo.core.target.TablesDelta;
 
 /**
- * Whom a switch keeps waiting, as far as the sizes of tables tell.
+ * Whom a switch keeps waiting, as far as the sizes of tables and earlier switches tell.
  *
  * @param tables what is held until it is committed
  * @param millis for about how long; the factor of two either way is usual
  * @param before what is built before, beside running work
  * @param after what is looked at after, beside running work
+ * @param bySize for how long by sizes alone; null where that is what {@code millis} says
+ * @param switches how many earlier switches of the site correct it; null where none do
  */
-public record Locked(List<TableLock> tables, long millis, List<String> before, List<String> after) {
+public record Locked(
+    List<TableLock> tables,
+    long millis,
+    List<String> before,
+    List<String> after,
+    @Nullable Long bySize,
+    @Nullable Integer switches) {
   public static final Locked NONE = new Locked(List.of(), 0, List.of(), List.of());
+
+  public Locked(List<TableLock> tables, long millis, List<String> before, List<String> after) {
+    this(tables, millis, before, after, null, null);
+  }
+
+  /** Earlier switches that are taken, and how many there must be of them (guesses). */
+  private static final int LAST = 5;
+
+  private static final int ENOUGH = 3;
+
+  /** Shorter ones say little of sizes: what each switch takes anyway is most of them (guess). */
+  private static final long LONG_ENOUGH = 500;
+
+  /** A machine is hardly slower or quicker than this beside the one that was measured (guess). */
+  private static final double MOST = 20;
+
+  /**
+   * A switch that came through.
+   *
+   * @param foreseen for how long by sizes alone
+   * @param millis how long it took
+   */
+  public record Took(long foreseen, long millis) {}
+
+  /**
+   * The same with how long the last switches of the site took beside what sizes told of them: the
+   * median of the last five that were foreseen to be felt; of fewer than three nothing follows.
+   *
+   * @param last the newest first
+   */
+  public Locked corrected(List<Took> last) {
+    List<Double> ratios =
+        last.stream()
+            .filter(t -> t.foreseen() >= LONG_ENOUGH)
+            .limit(LAST)
+            .map(t -> (double) t.millis() / t.foreseen())
+            .sorted()
+            .toList();
+    if (tables.isEmpty() || ratios.size() < ENOUGH) {
+      return this;
+    }
+    double ratio = Math.max(1 / MOST, Math.min(MOST, ratios.get(ratios.size() / 2)));
+    return new Locked(
+        tables,
+        REST_MILLIS + Math.round(Math.max(0, millis - REST_MILLIS) * ratio),
+        before,
+        after,
+        millis,
+        ratios.size());
+  }
+
+  /** For how long by sizes alone. */
+  public long foreseen() {
+    return bySize == null ? millis : bySize;
+  }
+
+  /** What it is worked out from, in words. */
+  public String basis() {
+    return "by the size of what is there"
+        + (switches == null ? "" : " and how long the last " + switches + " switches here took");
+  }
 
   /** Bytes a second (measured on two cores by bench/Locking; a guess for any other machine). */
   private static final long REWRITES = 40L << 20;

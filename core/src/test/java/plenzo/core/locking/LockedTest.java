@@ -330,6 +330,62 @@ class LockedTest {
       assertThat(locked().millis()).isEqualTo(100);
     }
 
+    private List<Locked.Took> took(long... pairs) {
+      List<Locked.Took> out = new ArrayList<>();
+      for (int n = 0; n < pairs.length; n += 2) {
+        out.add(new Locked.Took(pairs[n], pairs[n + 1]));
+      }
+      return out;
+    }
+
+    @Test
+    void earlierSwitchesCorrectWhatSizesTell() {
+      bytes = 400L << 20;
+      becomes(BAND, PLAIN, table(column("code", "text"), column("zone", "integer")));
+      Locked plain = locked();
+
+      Locked slower = plain.corrected(took(1_000, 3_000, 2_000, 6_000, 500, 400));
+
+      assertThat(slower.millis()).as("three times, the median").isEqualTo(30_100);
+      assertThat(slower.foreseen()).as("what later ones are held against").isEqualTo(10_100);
+      assertThat(slower.basis())
+          .isEqualTo("by the size of what is there and how long the last 3 switches here took");
+      assertThat(plain.basis()).isEqualTo("by the size of what is there");
+      assertThat(
+              plain.corrected(took(1_000, 1_000_000, 1_000, 1_000_000, 1_000, 1_000_000)).millis())
+          .as("a wild one is bounded")
+          .isEqualTo(200_100);
+      assertThat(plain.corrected(took(600, 0, 600, 0, 600, 0)).millis()).isEqualTo(600);
+    }
+
+    @Test
+    void twoSwitchesOrShortOnesSayNothing() {
+      bytes = 400L << 20;
+      becomes(BAND, PLAIN, table(column("code", "text"), column("zone", "integer")));
+
+      assertThat(locked().corrected(took(1_000, 3_000, 1_000, 3_000))).isEqualTo(locked());
+      assertThat(locked().corrected(took(499, 3_000, 1_000, 3_000, 1_000, 3_000, 100, 9_000)))
+          .isEqualTo(locked());
+      assertThat(Locked.NONE.corrected(took(1_000, 9_000, 1_000, 9_000, 1_000, 9_000)))
+          .isEqualTo(Locked.NONE);
+    }
+
+    @Test
+    void theLastFiveAreTaken() {
+      bytes = 400L << 20;
+      becomes(BAND, PLAIN, table(column("code", "text"), column("zone", "integer")));
+
+      Locked found =
+          locked()
+              .corrected(
+                  took(
+                      600, 600, 600, 600, 600, 1_200, 600, 1_200, 600, 1_200, 600, 60_000, 600,
+                      60_000));
+
+      assertThat(found.switches()).isEqualTo(5);
+      assertThat(found.millis()).isEqualTo(20_100);
+    }
+
     /**
      * New columns are written together, each new type by itself, whatever it would cost plainly.
      */

@@ -1,5 +1,6 @@
 package plenzo.engine.promoting;
 
+import java.time.Duration;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -24,6 +25,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
+import plenzo.core.keeping.Kept;
 import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
@@ -33,6 +35,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.run.Sheet;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Closing;
@@ -77,6 +80,9 @@ import plenzo.engine.setup.Targets;
 
 /** Compares, checks and plans one promotion at its site. Changes no record. */
 public final class CaseWork {
+  /** Runs that are looked through for how long their switches took (guess). */
+  private static final int SWITCHES = 20;
+
   private static final int MOVED_LINES = 20;
 
   private final Tools tools;
@@ -569,7 +575,7 @@ public final class CaseWork {
                       chosen.decisions(),
                       manual(p, base),
                       p.brings() ? leg(p).closing().before() : 0,
-                      locked(delta.tables(), look),
+                      locked(delta.tables(), look).corrected(switches(p.site())),
                       hostCan(look)));
       return new Outcome(
           compared,
@@ -681,6 +687,36 @@ public final class CaseWork {
             delta,
             t -> look.tables().table(t).isPresent(),
             t -> look.tables().answer(Question.of(Question.Type.BYTES, t)).count());
+  }
+
+  /** How long the last switches of the site's database took, beside what was foreseen of each. */
+  private List<Locked.Took> switches(SiteKey site) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              List<Locked.Took> out = new ArrayList<>();
+              for (Run run :
+                  kept.runs()
+                      .list(
+                          Kept.Filter.at(site).in(List.of(RunState.DONE.code())).most(SWITCHES))) {
+                Plan plan =
+                    kept.promotions()
+                        .find(String.valueOf(run.goal().promotion()))
+                        .map(Promotion::plan)
+                        .orElse(null);
+                run.steps().stream()
+                    .filter(s -> s.act() == Plan.Act.SWITCH && s.holder() == Kind.Holder.DATABASE)
+                    .filter(s -> plan != null && s.began() != null && s.ended() != null)
+                    .forEach(
+                        s ->
+                            out.add(
+                                new Locked.Took(
+                                    plan.locked().foreseen(),
+                                    Duration.between(s.began(), s.ended()).toMillis())));
+              }
+              return out;
+            });
   }
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {

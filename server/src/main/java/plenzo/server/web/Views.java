@@ -458,6 +458,7 @@ final class Views {
             .toList(),
         l.tables().isEmpty() ? null : l.millis() / 1000.0,
         l.tables().isEmpty() ? "" : Words.about(l.millis()),
+        l.basis(),
         texts(l.before()),
         texts(l.after()));
   }
