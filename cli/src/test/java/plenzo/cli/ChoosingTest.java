@@ -134,6 +134,32 @@ class ChoosingTest {
   }
 
   @Test
+  void saysWhatColumnsAreWorkedOutFrom() {
+    server.give("POST /drafts/D-3/convert", draft());
+    String[] stated = {"draft", "convert", "D-3", "table/fares.band", "price", "price * 100"};
+
+    assertThat(server.client(stated).code()).isZero();
+    assertThat(asked())
+        .contains(
+            "\"component\":\"table/fares.band\"",
+            "\"column\":\"price\"",
+            "\"expression\":\"price * 100\"",
+            "\"back\":false");
+
+    server.client("draft", "convert", "D-3", "table/fares.band", "price", "--back", "--none");
+    assertThat(asked()).contains("\"back\":true").doesNotContain("\"expression\":\"");
+
+    assertThat(server.client("draft", "convert", "D-3", "table/fares.band", "price").code())
+        .as("neither an expression nor that there is none")
+        .isEqualTo(2);
+    assertThat(
+            server
+                .client("draft", "convert", "D-3", "table/fares.band", "price", "x", "--none")
+                .code())
+        .isEqualTo(2);
+  }
+
+  @Test
   void takesWhatAFileNames(@TempDir Path folder) throws IOException {
     Path file = Files.writeString(folder.resolve("names"), "# mine\nrule/fares.peak\n\ntable/x\n");
 

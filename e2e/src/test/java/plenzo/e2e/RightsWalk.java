@@ -126,6 +126,7 @@ final class RightsWalk {
       GET /drafts/{id} = /drafts/<draft of fares>
       POST /drafts/{id}/add = /drafts/<draft of fares>/add {"site":"production/north","picks":[{"component":"table/fares.none"}]}
       POST /drafts/{id}/check = /drafts/<draft of fares>/check
+      POST /drafts/{id}/convert = /drafts/<draft of fares>/convert {"component":"table/none","column":"a","expression":"b"}
       GET /drafts/{id}/drop = /drafts/<draft of fares>/drop?component=table/none
       POST /drafts/{id}/drop = /drafts/<draft of fares>/drop {"component":"table/none"}
       POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/other"}

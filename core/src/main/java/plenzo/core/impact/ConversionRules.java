@@ -90,6 +90,9 @@ final class ConversionRules {
             failing(t, made, a, found);
             return;
           }
+          if (mustHave(t, made.column())) {
+            noValue(impact, t, made, found);
+          }
           Coming.enumeration(
                   impact.delta(),
                   Objects.requireNonNull(t.result()).column(made.column()).orElseThrow().type())
@@ -128,6 +131,35 @@ final class ConversionRules {
                 "Correct the rows at the site, or state it otherwise in the next version",
                 a.query())
             .with(a.examples()));
+  }
+
+  /** Of a new column that is asked with every other that must have a value. */
+  private static boolean mustHave(TablesDelta.TableDelta t, String column) {
+    boolean was =
+        Objects.requireNonNull(t.present()).column(column).filter(Column::notNull).isPresent();
+    return was
+        && Objects.requireNonNull(t.result()).column(column).filter(Column::notNull).isPresent();
+  }
+
+  private static void noValue(
+      ImpactCase impact, TablesDelta.TableDelta t, Question.Made made, Consumer<Finding> found) {
+    Question.Answer a = impact.target().answer(of(Question.Type.NULLS, t, made, made.column()));
+    if (a.count() > 0) {
+      found.accept(
+          Finding.of(
+              "conversion-fails",
+              Severity.BLOCKER,
+              place(t, made.column()),
+              made.from().expression()
+                  + " gives "
+                  + Words.count(a.count(), "row")
+                  + " no value in "
+                  + made.column()
+                  + ", where each must have one.",
+              a.count(),
+              "Correct the rows at the site, or state it otherwise in the next version",
+              a.query()));
+    }
   }
 
   private static void noLabel(

@@ -21,20 +21,22 @@ import plenzo.core.target.TablesDelta;
 /** Columns whose values are worked out are held against every row of the site. */
 class ConversionRulesTest {
   private static final TableName BAND = TableName.of("fares.band");
-  private static final TableStructure WAS =
-      new TableStructure(
-          List.of(column("code", "text"), column("price", "numeric(6,2)")),
-          List.of(),
-          List.of(),
-          null);
+  private static final TableStructure WAS = table("numeric(6,2)", List.of(), false);
 
   private final Map<Question.Type, Long> answers = new EnumMap<>(Question.Type.class);
   private final List<Question> asked = new ArrayList<>();
   private List<ObjectDelta> coming = List.of();
   private List<Constraint> constraints = List.of();
+  private boolean required;
 
-  private static Column column(String name, String type) {
-    return new Column(name, type, false, null, null, null, null, null);
+  private static TableStructure table(String type, List<Constraint> constraints, boolean required) {
+    return new TableStructure(
+        List.of(
+            new Column("code", "text", false, null, null, null, null, null),
+            new Column("price", type, required, null, null, null, null, null)),
+        constraints,
+        List.of(),
+        null);
   }
 
   private static Conversion from(String expression) {
@@ -43,18 +45,17 @@ class ConversionRulesTest {
 
   private List<String> found(String type, Conversion by) {
     asked.clear();
-    TableStructure is =
-        new TableStructure(
-            List.of(column("code", "text"), column("price", type)), constraints, List.of(), null);
+    TableStructure was = table("numeric(6,2)", List.of(), required);
     TablesDelta.TableDelta t =
-        TablesDelta.TableDelta.of(BAND, WAS, is, null).converting(Map.of("price", by));
+        TablesDelta.TableDelta.of(BAND, was, table(type, constraints, required), null)
+            .converting(Map.of("price", by));
     return Rules.run(
             Rules.TABLES,
             new ImpactCase(
                 List.of(),
                 Map.of(),
                 new TablesDelta(List.of(t), List.of(), coming),
-                Map.of(BAND, WAS),
+                Map.of(BAND, was),
                 Map.of(),
                 List.of(),
                 (component, difference, limit, sink) -> {},
@@ -105,6 +106,19 @@ class ConversionRulesTest {
             "RISK conversion-empties 1 row gets no value in price, though price has one.");
     assertThat(Rules.mayLower("conversion-empties")).isFalse();
     assertThat(found("integer", from("NULL"))).as("it reads nothing").isEmpty();
+  }
+
+  @Test
+  void aColumnThatMustHaveAValueKeepsOne() {
+    required = true;
+    assertThat(found("integer", from("nullif(price, 0)"))).isEmpty();
+    answers.put(Question.Type.NULLS, 2L);
+
+    assertThat(found("integer", from("nullif(price, 0)")))
+        .containsExactly(
+            "BLOCKER conversion-fails nullif(price, 0) gives 2 rows no value in price, where each must have one.");
+    required = false;
+    assertThat(found("integer", from("nullif(price, 0)"))).isEmpty();
   }
 
   @Test
