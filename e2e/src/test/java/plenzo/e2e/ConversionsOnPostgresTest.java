@@ -103,6 +103,9 @@ class ConversionsOnPostgresTest extends OnPostgres {
               "2|S|300|bike|null|null",
               "3|N|7|null|1999-12-31|north");
       assertThat(desks()).containsExactly("1|Edda|Marrow", "2|Bram|Oake");
+      assertThat(world.way(way).lossSentence())
+          .as("what was asked elsewhere may be another by now, and is all that is counted")
+          .isEqualTo("2 values of fares.band.zone_note would be lost.");
       databases.as(
           "production",
           "INSERT INTO fares.band VALUES (4, 'S', 1234, 'car', '2025-05-06', 'n'); UPDATE fares.band SET price = 2046 WHERE id = 1;"
@@ -110,6 +113,9 @@ class ConversionsOnPostgresTest extends OnPostgres {
               // a backup writes rows as they were
               + (way == Plan.Way.BACKUP ? "" : "ALTER TABLE fares.desk ENABLE TRIGGER deny;"));
 
+      assertThat(world.way(way).losses())
+          .extracting(i -> i.count() + " " + i.place())
+          .contains(way == Plan.Way.BACKUP ? "2 fares.band" : "3 fares.band.zone_note");
       Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
 
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);

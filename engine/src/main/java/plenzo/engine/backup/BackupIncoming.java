@@ -20,6 +20,7 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
+import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -34,6 +35,7 @@ public final class BackupIncoming implements Incoming, Before {
   private final Map<ComponentKey, PiecesFile.Piece> byKey = new HashMap<>();
   private final Map<Digest, Integer> byContent = new HashMap<>();
   private Renaming renaming = Renaming.NONE;
+  private Conversions since = Conversions.NONE;
 
   public BackupIncoming(BackupFile backup, Run.Backup record) {
     this.backup = backup;
@@ -87,6 +89,21 @@ public final class BackupIncoming implements Incoming, Before {
   public BackupIncoming renamed(Renaming names) {
     this.renaming = names;
     return this;
+  }
+
+  /**
+   * The same for a site where versions worked out something of what was backed up.
+   *
+   * @param worked by the names of the backup
+   */
+  public BackupIncoming before(Conversions worked) {
+    this.since = worked;
+    return this;
+  }
+
+  @Override
+  public Conversions workedSince() {
+    return since;
   }
 
   @Override

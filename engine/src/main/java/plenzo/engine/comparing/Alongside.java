@@ -24,6 +24,11 @@ final class Alongside implements AutoCloseable {
         : new Alongside(rows::next, rows::close);
   }
 
+  /** Whether there is none (any more). */
+  boolean isEmpty() {
+    return head == null;
+  }
+
   /** The row with the key of the given one; keys must ascend from call to call. */
   @Nullable Row at(Row row) {
     while (head != null && head.compareKey(row) < 0) {

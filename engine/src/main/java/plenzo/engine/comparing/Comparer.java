@@ -259,7 +259,8 @@ public final class Comparer {
                   return p;
                 }
                 List<AttributeDifference> all = new ArrayList<>(p.attributes());
-                all.add(AttributeDifference.of("values", null, by.expression(), true, false));
+                all.add(
+                    AttributeDifference.of("worked out by", null, by.expression(), true, false));
                 return new PartDifference(p.part(), p.name(), p.difference(), all, p.both());
               })
           .toList();

@@ -25,8 +25,10 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
+import plenzo.core.target.Question.Made;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.SemVer;
@@ -132,7 +134,7 @@ public final class Losses {
               ? Question.of(Question.Type.ROWS, c.table())
               : Question.filled(c.table(), c.name(), ConstantDefault.of(c.before()).text());
       Question.Answer a = way.looking().answer(q);
-      long lost = Math.max(0, a.count() - own(way, c));
+      long lost = Math.max(0, a.count() - own(way, c) - asWorked(way, c));
       if (lost > 0) {
         query = a.query();
         items.add(
@@ -248,6 +250,97 @@ public final class Losses {
     return own[0];
   }
 
+  /**
+   * Rows of the backup that is put back, with what versions since worked out of them; no rows where
+   * they worked out nothing. The earlier version has them looked at as it makes rows fit.
+   */
+  private Alongside worked(Way way, TableName table) {
+    Incoming backup = way.compared().items().incoming();
+    ComponentKey key = new ComponentKey(Kind.TABLE, table.componentName());
+    TableStructure was =
+        way.promotion().way() == Plan.Way.BACKUP && backup.components().contains(records(table))
+            ? backup.structure(key)
+            : null;
+    TableStructure is = way.delta().find(table).map(TablesDelta.TableDelta::present).orElse(null);
+    if (was == null || is == null) {
+      return Alongside.of(null);
+    }
+    List<Made> made =
+        backup.workedSince().of(table).entrySet().stream()
+            .filter(w -> !w.getValue().asksElsewhere() && w.getValue().isFor(was))
+            .filter(w -> is.column(w.getKey()).isPresent())
+            .map(
+                w -> new Made(w.getKey(), is.column(w.getKey()).orElseThrow().type(), w.getValue()))
+            .toList();
+    RowReader rows = made.isEmpty() ? null : backup.rows(records(table));
+    if (rows == null) {
+      return Alongside.of(null);
+    }
+    RowReader with = WorkedRows.of(rows, way.looking(), table, made, List.of());
+    String name = Digest.of(table.toString()).hex() + "-loss";
+    files.putAside(way.compared().id(), name, with);
+    return Alongside.of(files.aside(way.compared().id(), name, with.header()));
+  }
+
+  /** Whether a row has in a column what was worked out for it. */
+  private static boolean isAsWorked(Row is, @Nullable Row was, String column) {
+    int then = was == null ? -1 : was.header().position(WorkedRows.column(column));
+    return was != null
+        && then >= 0
+        && Objects.equals(was.get(then), is.get(is.header().position(column)));
+  }
+
+  /** Whether a row differs from that of the backup in what was worked out of it alone. */
+  private static boolean isExplained(RowDifference row, @Nullable Row was) {
+    Row is = row.present();
+    return is != null
+        && was != null
+        && is.header().names().stream()
+            .filter(n -> was.header().position(n) >= 0)
+            .allMatch(
+                n ->
+                    isAsWorked(is, was, n)
+                        || Objects.equals(
+                            is.get(is.header().position(n)), was.get(was.header().position(n))));
+  }
+
+  /** Values of a column that goes which were worked out of rows that come back, and not written. */
+  private long asWorked(Way way, StructureChange c) {
+    if (c.name().isEmpty() || brought(way, c.table())) {
+      return 0;
+    }
+    long[] as = {0};
+    eachWithBackup(
+        way,
+        c.table(),
+        (row, was) ->
+            as[0] +=
+                row.get(row.header().position(c.name())) != null && isAsWorked(row, was, c.name())
+                    ? 1
+                    : 0);
+    return as[0];
+  }
+
+  /** Takes a row of now beside that of the backup. */
+  private interface Beside {
+    void take(Row row, @Nullable Row was);
+  }
+
+  /** Nothing where versions since worked out nothing of the backup's rows. */
+  private void eachWithBackup(Way way, TableName table, Beside use) {
+    try (Alongside was = worked(way, table)) {
+      if (was.isEmpty()) {
+        return;
+      }
+      List<String> key = way.compared().items().incoming().records(records(table)).key();
+      try (RowReader is = way.looking().allRows(table, key)) {
+        for (Row row = is.next(); row != null; row = is.next()) {
+          use.take(row, was.at(row));
+        }
+      }
+    }
+  }
+
   /** Whether the question counted the row. */
   private static boolean counts(Row row, StructureChange c, ConstantDefault fallback) {
     if (c.name().isEmpty()) {
@@ -266,8 +359,31 @@ public final class Losses {
     return a >= 0 && b >= 0 && was.get(a) != null && Objects.equals(was.get(a), is.get(b));
   }
 
+  /**
+   * Names the values of a column that goes which people wrote, where it was worked out.
+   *
+   * @return false where it was not
+   */
+  private boolean namedBesideBackup(Way way, StructureChange c, Consumer<String> line) {
+    boolean[] told = {false};
+    eachWithBackup(
+        way,
+        c.table(),
+        (row, was) -> {
+          told[0] = true;
+          String value = row.get(row.header().position(c.name()));
+          if (value != null && !isAsWorked(row, was, c.name())) {
+            line(line, c.table().toString(), row.keyLine(), c.name(), value);
+          }
+        });
+    return told[0];
+  }
+
   /** Names what a dropped column or table takes along. */
-  private static void dropped(Way way, StructureChange c, Consumer<String> line) {
+  private void dropped(Way way, StructureChange c, Consumer<String> line) {
+    if (!c.name().isEmpty() && !brought(way, c.table()) && namedBesideBackup(way, c, line)) {
+      return;
+    }
     boolean brought = brought(way, c.table());
     List<String> key = brought ? way.leaving().records(records(c.table())).key() : List.of();
     ConstantDefault fallback = ConstantDefault.of(c.before());
@@ -324,9 +440,12 @@ public final class Losses {
                 way.compared().id(),
                 n,
                 List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED));
-        Own own = own(way.run(), key, rows)) {
+        Own own = own(way.run(), key, rows);
+        Alongside worked = worked(way, TableName.of(key.name()))) {
       for (RowDifference row = rows.next(); row != null; row = rows.next()) {
-        if (!own.wrote(row) && !onlyItsColumnsDiffer(row)) {
+        if (!own.wrote(row)
+            && !onlyItsColumnsDiffer(row)
+            && !isExplained(row, worked.at(row.any()))) {
           here++;
           use.accept(row);
         }

@@ -101,7 +101,7 @@ final class WayBack {
     this.leaving = leaving;
     this.incoming =
         p.way() == Plan.Way.BACKUP
-            ? backup().renamed(renaming)
+            ? backup().renamed(renaming).before(undoing.since())
             : new ReturningIncoming(
                 contents, to, leaving, record.bases(), this::then, renaming, mirrored(to), undoing);
   }

@@ -231,6 +231,22 @@ class ConversionsTest extends KitTest {
         .containsExactlyInAnyOrder("1 fares.desk.first", "2 fares.desk.last");
   }
 
+  /** What a backup puts back is no loss where nobody wrote since what was worked out of it. */
+  @Test
+  void theLossOfABackupIsWhatPeopleWroteSinceToo() {
+    kit.adopt(TABLE.toString());
+    seal(splitDraft(true), "1.1.0");
+    kit.bring("1.1.0");
+    assertThat(kit.way(Plan.Way.BACKUP).lossSentence()).isEqualTo("Nothing is lost.");
+    kit.production()
+        .row(DESK, desk("B", "first", "Bram", "last", "Elm"))
+        .row(DESK, desk("D", "first", "Ines", "last", "Falk"));
+
+    assertThat(kit.way(Plan.Way.BACKUP).losses())
+        .extracting(i -> i.count() + " " + i.place())
+        .containsExactlyInAnyOrder("1 fares.desk", "1 fares.desk.first", "2 fares.desk.last");
+  }
+
   /** A conversion stands for a site that skips its version. */
   @Test
   void areCarriedOverSkippedVersions() {
