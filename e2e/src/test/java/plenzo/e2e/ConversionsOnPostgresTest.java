@@ -163,4 +163,44 @@ class ConversionsOnPostgresTest extends OnPostgres {
           .contains("boat", "soon: invalid value \"so\" for \"DD\"");
     }
   }
+
+  /**
+   * Odd names and signs, values that quote, columns without a value, and one that reads nothing.
+   */
+  @Test
+  void whatStandsInQuotesAndSignsIsTaken() throws IOException {
+    databases.lay(
+        "CREATE TABLE fares.\"Odd table\" (id integer PRIMARY KEY, \"the 'data'\" jsonb, note text)");
+    databases.as(
+        "production",
+        "INSERT INTO fares.\"Odd table\" VALUES (1, '{\"a\": \"it''s\"}', 'x\\y''z'), (2, '{}', NULL), (3, NULL, '?')");
+    try (EngineWorld world = engine()) {
+      world.adopt(world.structures(EngineMain.SITE));
+      databases.as(
+          "development",
+          "ALTER TABLE fares.\"Odd table\" ADD has boolean, ADD said text, ADD fixed integer NOT NULL");
+      ComponentKey odd = ComponentKey.of("table/fares.Odd table");
+      world.sealStructures(
+          "1.1.0",
+          draft -> {
+            world.convert(draft, odd, "has", "\"the 'data'\" ? 'a'");
+            world.convert(draft, odd, "said", "coalesce(\"Odd table\".note, 'none?')");
+            world.convert(draft, odd, "fixed", "40 + 2");
+          });
+
+      Run run = world.run(world.promotion("1.1.0"));
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(
+              cluster.query(
+                  "production", "SELECT id, has, said, fixed FROM fares.\"Odd table\" ORDER BY id"))
+          .containsExactly("1|t|x\\y'z|42", "2|f|none?|42", "3|null|?|42");
+      databases.as(
+          "production", "INSERT INTO fares.\"Odd table\" VALUES (4, NULL, NULL, true, 'late', 7)");
+      assertThat(world.way(Plan.Way.EARLIER_VERSION).losses())
+          .extracting(i -> i.count() + " " + i.place())
+          .containsExactlyInAnyOrder(
+              "1 fares.Odd table.has", "1 fares.Odd table.said", "1 fares.Odd table.fixed");
+    }
+  }
 }

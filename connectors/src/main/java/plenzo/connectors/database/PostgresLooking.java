@@ -486,23 +486,14 @@ final class PostgresLooking implements TablesLooking {
   @Override
   public List<@Nullable String> worked(TableName table, Question.Made made, Question.Tuples rows) {
     List<@Nullable String> out = new ArrayList<>();
-    try (Statement asked = connection.createStatement()) {
-      asked.execute("SAVEPOINT asked");
-      try (PreparedStatement s = connection.prepareStatement(FactsSql.worked(table, made, rows))) {
-        int columns = Math.max(1, rows.columns().size());
-        for (int c = 0; c < columns; c++) {
-          int at = c;
-          Object[] values =
-              rows.values().stream().map(v -> at < v.size() ? v.get(at) : null).toArray();
-          s.setArray(c + 1, connection.createArrayOf("text", values));
-        }
-        try (ResultSet r = s.executeQuery()) {
-          while (r.next()) {
-            out.add(r.getString(1));
-          }
+    try (Statement s = connection.createStatement()) {
+      s.execute("SAVEPOINT asked");
+      try (ResultSet r = s.executeQuery(FactsSql.worked(table, made, rows))) {
+        while (r.next()) {
+          out.add(r.getString(1));
         }
       } catch (SQLException e) {
-        asked.execute("ROLLBACK TO SAVEPOINT asked");
+        s.execute("ROLLBACK TO SAVEPOINT asked");
         throw e;
       }
     } catch (SQLException e) {

@@ -121,8 +121,9 @@ public final class FactsSql {
   }
 
   /**
-   * Works a column out for given values, one array of texts a column, in their order. They stand
-   * under the name of the table, so that the expression finds them where it names that.
+   * Works a column out for given values, in their order. They stand under the name of the table, so
+   * that the expression finds them where it names that; as literals, because a question mark in it
+   * is an operator.
    */
   public static String worked(TableName table, Question.Made m, Tuples rows) {
     int given = rows.columns().size();
@@ -130,13 +131,19 @@ public final class FactsSql {
         IntStream.range(0, given)
             .mapToObj(
                 c ->
-                    "v" + c + "::" + rows.types().get(c) + " AS " + Sql.name(rows.columns().get(c)))
-            .map(c -> ", " + c)
+                    ", v"
+                        + c
+                        + "::"
+                        + rows.types().get(c)
+                        + " AS "
+                        + Sql.name(rows.columns().get(c)))
             .collect(Collectors.joining());
     String arrays =
-        IntStream.range(0, Math.max(1, given))
-            .mapToObj(c -> "pg_catalog.unnest(?)")
-            .collect(Collectors.joining(", "));
+        given == 0
+            ? "pg_catalog.generate_series(1, " + rows.values().size() + ")"
+            : IntStream.range(0, given)
+                .mapToObj(c -> "pg_catalog.unnest(" + texts(rows, c) + ")")
+                .collect(Collectors.joining(", "));
     String names =
         IntStream.range(0, Math.max(1, given))
             .mapToObj(c -> "v" + c)
@@ -154,6 +161,13 @@ public final class FactsSql {
         + ", plenzo_nth)) AS "
         + Sql.name(table.table())
         + ") w ORDER BY plenzo_nth";
+  }
+
+  private static String texts(Tuples rows, int column) {
+    return rows.values().stream()
+        .map(v -> v.get(column))
+        .map(v -> v == null ? "NULL" : Sql.literal(v).strip())
+        .collect(Collectors.joining(", ", "ARRAY[", "]::text[]"));
   }
 
   /** Settings of a transaction in which {@link #failing} leaves what it found. */
