@@ -242,7 +242,10 @@ final class DraftCheck {
       return;
     }
     look.tables().extensions().stream()
-        .filter(e -> used.contains(e.name()) && e.version().matches("\\d.*"))
+        .filter(e -> used.contains(e.name()))
+        // names and versions that no prerequisite can say
+        .filter(e -> e.name().matches("[A-Za-z0-9_-]{1,63}"))
+        .filter(e -> e.version().matches("\\d[\\w.+-]{0,30}"))
         .forEach(
             e -> {
               extensions.put(e.name(), Need.ofExtension(e.name(), e.version()));
