@@ -169,7 +169,7 @@ public record CarryOver(List<Line> lines) {
           Fate.NOT_CARRIED,
           rows,
           filled,
-          gone(t.table(), is, result, removals) + readBy(t, is.name()));
+          gone(t.table(), is, result, removals) + t.alsoReadBy(is.name(), "it"));
     }
     boolean renamed = !was.equals(is.name());
     String reason =
@@ -190,14 +190,6 @@ public record CarryOver(List<Line> lines) {
               + (reason.isEmpty() ? "" : ", " + reason);
     }
     return new Line(t.table(), was, is.name(), fate, rows, filled, reason);
-  }
-
-  /** Columns that are worked out from one that goes. */
-  private static String readBy(TablesDelta.TableDelta t, String column) {
-    List<String> by = t.readers(column);
-    return by.isEmpty()
-        ? ""
-        : "; " + String.join(", ", by) + (by.size() == 1 ? " is" : " are") + " worked out from it";
   }
 
   private static String gone(

@@ -84,7 +84,7 @@ final class StructureRules {
                     + c.name()
                     + " goes, and with it the values of "
                     + rows(a.count())
-                    + readBy(impact.delta(c.table()).orElseThrow().readers(c.name()))
+                    + impact.delta(c.table()).orElseThrow().alsoReadBy(c.name(), "them")
                     + ".",
                 a.count(),
                 "Save the values first, or leave the removal out of the version",
@@ -188,15 +188,6 @@ final class StructureRules {
         }
       }
     }
-  }
-
-  private static String readBy(List<String> columns) {
-    return columns.isEmpty()
-        ? ""
-        : "; "
-            + String.join(", ", columns)
-            + (columns.size() == 1 ? " is" : " are")
-            + " worked out from them";
   }
 
   private static void tableDropped(ImpactCase impact, Consumer<Finding> found) {

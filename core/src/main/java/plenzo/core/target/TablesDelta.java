@@ -124,6 +124,22 @@ public record TablesDelta(
           && (was == null || !was.type().equals(is.type()));
     }
 
+    /**
+     * Behind a sentence of a column that goes: what is worked out from it; or nothing.
+     *
+     * @param them what the sentence calls it
+     */
+    public String alsoReadBy(String column, String them) {
+      List<String> by = readers(column);
+      return by.isEmpty()
+          ? ""
+          : "; "
+              + String.join(", ", by)
+              + (by.size() == 1 ? " is" : " are")
+              + " worked out from "
+              + them;
+    }
+
     /** Columns that are worked out from one. */
     public List<String> readers(String column) {
       return workedOut().entrySet().stream()

@@ -128,55 +128,59 @@ public record Draft(
       String changes) {}
 
   public Draft with(State next) {
-    return copy(from, next, picks, removals, findings, renames, moved, order, checkedAt);
+    return copy(
+        from, next, picks, removals, findings, renames, conversions, moved, order, checkedAt);
   }
 
   /** The same from another version; it has to be checked again. */
   public Draft startingFrom(SemVer version) {
-    return copy(version, state, picks, removals, List.of(NOT_CHECKED), renames, moved, order, null);
+    return copy(
+        version,
+        state,
+        picks,
+        removals,
+        List.of(NOT_CHECKED),
+        renames,
+        conversions,
+        moved,
+        order,
+        null);
   }
 
   /** The same with other picks; it has to be checked again. */
   public Draft withPicks(List<Pick> next) {
-    return copy(from, state, next, removals, List.of(NOT_CHECKED), renames, moved, order, null);
+    return copy(
+        from,
+        state,
+        next,
+        removals,
+        List.of(NOT_CHECKED),
+        renames,
+        conversions,
+        moved,
+        order,
+        null);
   }
 
   public Draft withRemovals(List<Removal> next) {
-    return copy(from, state, picks, next, findings, renames, moved, order, checkedAt);
+    return copy(from, state, picks, next, findings, renames, conversions, moved, order, checkedAt);
   }
 
   public Draft withMoved(List<Before> next, List<ComponentKey> nextOrder) {
-    return copy(from, state, picks, removals, findings, renames, next, nextOrder, checkedAt);
+    return copy(
+        from, state, picks, removals, findings, renames, conversions, next, nextOrder, checkedAt);
   }
 
   /** The same with an answer; it has to be checked again. */
   public Draft withRenames(List<LikelyRename> next) {
-    return copy(from, state, picks, removals, List.of(NOT_CHECKED), next, moved, order, null);
+    return copy(
+        from, state, picks, removals, List.of(NOT_CHECKED), next, conversions, moved, order, null);
   }
 
   /** The same with what values are worked out from; it has to be checked again. */
   public Draft withConversions(List<StatedConversion> next) {
-    return new Draft(
-            id,
-            application,
-            from,
-            state,
-            picks,
-            removals,
-            gone,
-            findings,
-            renames,
-            next,
-            leftBehind,
-            coverage,
-            moved,
-            order,
-            cycles,
-            author,
-            at,
-            checkedAt,
-            revision)
-        .withRenames(renames);
+    return copy(
+        from, state, picks, removals, List.of(NOT_CHECKED), renames, next, moved, order, null);
   }
 
   private Draft copy(
@@ -186,6 +190,7 @@ public record Draft(
       List<Removal> removals,
       List<Finding> findings,
       List<LikelyRename> renames,
+      List<StatedConversion> conversions,
       List<Before> moved,
       List<ComponentKey> order,
       @Nullable Instant checkedAt) {

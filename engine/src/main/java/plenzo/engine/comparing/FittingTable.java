@@ -267,7 +267,7 @@ final class FittingTable {
             (column, table) -> {
               Row was = had.get(table);
               if (was != null
-                  && worked.isAsWorked(row, was, column)
+                  && WorkedRows.isAsWorked(row, was, column)
                   && !WorkedSince.comesByItself(was, column)) {
                 set.put(column, was.get(was.header().position(column)));
               }

@@ -265,13 +265,7 @@ public final class Losses {
     if (was == null || is == null) {
       return Alongside.of(null);
     }
-    List<Made> made =
-        backup.workedSince().of(table).entrySet().stream()
-            .filter(w -> !w.getValue().asksElsewhere() && w.getValue().isFor(was))
-            .filter(w -> is.column(w.getKey()).isPresent())
-            .map(
-                w -> new Made(w.getKey(), is.column(w.getKey()).orElseThrow().type(), w.getValue()))
-            .toList();
+    List<Made> made = WorkedRows.made(backup.workedSince().of(table), was, is);
     RowReader rows = made.isEmpty() ? null : backup.rows(records(table));
     if (rows == null) {
       return Alongside.of(null);
@@ -280,14 +274,6 @@ public final class Losses {
     String name = Digest.of(table.toString()).hex() + "-loss";
     files.putAside(way.compared().id(), name, with);
     return Alongside.of(files.aside(way.compared().id(), name, with.header()));
-  }
-
-  /** Whether a row has in a column what was worked out for it. */
-  private static boolean isAsWorked(Row is, @Nullable Row was, String column) {
-    int then = was == null ? -1 : was.header().position(WorkedRows.column(column));
-    return was != null
-        && then >= 0
-        && Objects.equals(was.get(then), is.get(is.header().position(column)));
   }
 
   /** Whether a row differs from that of the backup in what was worked out of it alone. */
@@ -299,7 +285,7 @@ public final class Losses {
             .filter(n -> was.header().position(n) >= 0)
             .allMatch(
                 n ->
-                    isAsWorked(is, was, n)
+                    WorkedRows.isAsWorked(is, was, n)
                         || Objects.equals(
                             is.get(is.header().position(n)), was.get(was.header().position(n))));
   }
@@ -315,7 +301,8 @@ public final class Losses {
         c.table(),
         (row, was) ->
             as[0] +=
-                row.get(row.header().position(c.name())) != null && isAsWorked(row, was, c.name())
+                row.get(row.header().position(c.name())) != null
+                        && WorkedRows.isAsWorked(row, was, c.name())
                     ? 1
                     : 0);
     return as[0];
@@ -372,7 +359,7 @@ public final class Losses {
         (row, was) -> {
           told[0] = true;
           String value = row.get(row.header().position(c.name()));
-          if (value != null && !isAsWorked(row, was, c.name())) {
+          if (value != null && !WorkedRows.isAsWorked(row, was, c.name())) {
             line(line, c.table().toString(), row.keyLine(), c.name(), value);
           }
         });

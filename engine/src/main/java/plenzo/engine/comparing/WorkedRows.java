@@ -6,11 +6,15 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Conversion;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question.Made;
 import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.TablesLooking;
@@ -78,6 +82,27 @@ final class WorkedRows extends RowReader {
   /** The same of what is worked back for one. */
   static String back(String of) {
     return "\0back " + of;
+  }
+
+  /** Whether a row of now has in a column what was worked out for it of the row of before. */
+  static boolean isAsWorked(Row row, @Nullable Row was, String column) {
+    int then = was == null ? -1 : was.header().position(column(column));
+    int now = row.header().position(column);
+    return was != null && then >= 0 && now >= 0 && Objects.equals(was.get(then), row.get(now));
+  }
+
+  /**
+   * What can be worked out of rows of before once more. What it asked elsewhere may be another by
+   * now.
+   */
+  static List<Made> made(Map<String, Conversion> since, TableStructure was, TableStructure now) {
+    return since.entrySet().stream()
+        .filter(w -> !w.getValue().asksElsewhere() && w.getValue().isFor(was))
+        .flatMap(
+            w ->
+                now.column(w.getKey()).stream()
+                    .map(c -> new Made(c.name(), c.type(), w.getValue())))
+        .toList();
   }
 
   @Override

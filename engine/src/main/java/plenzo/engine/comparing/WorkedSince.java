@@ -8,7 +8,6 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
 import java.util.function.Supplier;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
@@ -91,11 +90,7 @@ final class WorkedSince {
    * @param back columns that come back from the table
    */
   void workOut(Before.Table of, List<String> back) {
-    List<Made> made =
-        since.entrySet().stream()
-            .filter(w -> w.getValue().isFor(of.structure()))
-            .map(w -> new Made(w.getKey(), type(w.getKey()), w.getValue()))
-            .toList();
+    List<Made> made = WorkedRows.made(since, of.structure(), Objects.requireNonNull(t.present()));
     if (made.isEmpty() || worked.containsKey(of)) {
       return;
     }
@@ -136,20 +131,13 @@ final class WorkedSince {
     return comesByItself(was, column)
         || since.entrySet().stream()
             .filter(w -> w.getValue().reads().containsKey(column))
-            .anyMatch(w -> !isAsWorked(row, was, w.getKey()));
+            .anyMatch(w -> !WorkedRows.isAsWorked(row, was, w.getKey()));
   }
 
   /** Whether the way back gives a row that nobody changed what it had by itself. */
   static boolean comesByItself(Row was, String column) {
     int at = was.header().position(WorkedRows.back(column));
     return at >= 0 && Objects.equals(was.get(at), was.get(was.header().position(column)));
-  }
-
-  /** Whether a row still has in a column what was worked out for it. */
-  boolean isAsWorked(Row row, @Nullable Row was, String column) {
-    int then = was == null ? -1 : was.header().position(WorkedRows.column(column));
-    int now = row.header().position(column);
-    return was != null && then >= 0 && now >= 0 && Objects.equals(was.get(then), row.get(now));
   }
 
   /**
@@ -160,7 +148,7 @@ final class WorkedSince {
       return false;
     }
     for (Row was : before) {
-      if (isAsWorked(row, was, column)) {
+      if (WorkedRows.isAsWorked(row, was, column)) {
         return false;
       }
     }

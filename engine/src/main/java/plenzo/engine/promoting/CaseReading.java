@@ -6,6 +6,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -101,9 +102,14 @@ final class CaseReading {
           }
         },
         new ImpactCase.Asking() {
+          private final Map<Question, Question.Answer> known = new HashMap<>();
+
+          /** Several rules ask the same of one look; what names rows is large, and is not kept. */
           @Override
           public Question.Answer answer(Question question) {
-            return look.tables().answer(question);
+            return question.given().isEmpty() && question.without().isEmpty()
+                ? known.computeIfAbsent(question, look.tables()::answer)
+                : look.tables().answer(question);
           }
 
           @Override
