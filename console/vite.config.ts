@@ -43,7 +43,10 @@ export default defineConfig({
   build: { outDir: 'dist', chunkSizeWarningLimit: 900 },
   test: {
     testTimeout: 60_000,
-    setupFiles: ['src/shared/testing/server.ts'],
+    hookTimeout: 60_000,
+    // libraries and document are laid once for all files: nothing but `setupFiles` may act by being read
+    isolate: false,
+    setupFiles: ['src/shared/testing/server.ts', 'src/shared/testing/after.ts'],
     // each file of tests loads its libraries anew: from one file each they come in half the time
     deps: { optimizer: { client: { enabled: true, include: libraries } } },
   },

@@ -1,17 +1,12 @@
 import { ThemeProvider } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, configure, render } from '@testing-library/react';
-import axe from 'axe-core';
+import { render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactElement } from 'react';
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router';
-import { afterEach, expect } from 'vitest';
 import { acting } from '../data/query';
 import { answerWith } from './server';
 import { theme } from '../theme/theme';
-
-// two cores build and test at once: a second is short then, and nobody waits for what is there
-configure({ asyncUtilTimeout: 10_000 });
 
 export type Sent = { what: string; body: unknown };
 
@@ -24,20 +19,6 @@ export class Refused {
     readonly failure: { code: string; detail: string; next: string[] },
   ) {}
 }
-
-/** Of what a test shows at its end: colours and landmarks are looked at in the browser. */
-const RULES = { 'color-contrast': { enabled: false }, region: { enabled: false } };
-
-/** So many of a file's pages are looked at: a look takes half a second. */
-const LOOKS = 1;
-let looks = 0;
-
-afterEach(async () => {
-  if (++looks > LOOKS) return cleanup();
-  const found = await axe.run(document.body, { resultTypes: ['violations'], rules: RULES });
-  cleanup();
-  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
-});
 
 function Where() {
   const at = useLocation();
