@@ -34,7 +34,8 @@ public final class Cluster implements AutoCloseable {
 
   /**
    * @param flushed whether the server flushes to the disk; only a test that never cuts the power
-   *     may do without
+   *     may do without. Its programs are unpacked beside its data then, else once for all that
+   *     share a place for temporary files: unpacking takes longer than most tests
    */
   public Cluster(Path folder, boolean flushed) {
     this(unpacked(folder, flushed), folder.resolve("database"));
@@ -63,7 +64,11 @@ public final class Cluster implements AutoCloseable {
       Files.createDirectories(folder);
       EmbeddedPostgres started =
           EmbeddedPostgres.builder()
-              .setOverrideWorkingDirectory(folder.resolve("server").toFile())
+              .setOverrideWorkingDirectory(
+                  (flushed
+                          ? folder.resolve("server")
+                          : Path.of(System.getProperty("java.io.tmpdir"), "plenzo-postgres"))
+                      .toFile())
               .setDataDirectory(folder.resolve("database"))
               .setCleanDataDirectory(true)
               .setServerConfig("unix_socket_directories", "")

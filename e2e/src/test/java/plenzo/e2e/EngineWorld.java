@@ -1,5 +1,8 @@
 package plenzo.e2e;
 
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
@@ -29,6 +32,7 @@ import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
+import plenzo.store.EmptyRecords;
 
 /**
  * The engine in this process over the sample databases: a development stage and one to promote to,
@@ -48,14 +52,41 @@ final class EngineWorld implements AutoCloseable {
   }
 
   EngineWorld(Path folder, int port, RunListener listener, Duration beat) {
-    this(folder, port, EngineMain.open(folder, listener, beat));
+    this(folder, port, opened(folder, listener, beat, List.of()));
   }
 
   /**
    * @param added checks of content beside those that every Plenzo has
    */
   EngineWorld(Path folder, int port, RunListener listener, List<ContentCheck> added) {
-    this(folder, port, EngineMain.open(folder, listener, Duration.ofSeconds(15), added));
+    this(folder, port, opened(folder, listener, Duration.ofSeconds(15), added));
+  }
+
+  private static Engine opened(
+      Path folder, RunListener listener, Duration beat, List<ContentCheck> added) {
+    EmptyRecords.into(folder);
+    return EngineMain.open(folder, listener, beat, added);
+  }
+
+  /**
+   * One that was laid before, from a copy of its records: all that is done to lay one takes longer
+   * than most of what is then tried with it.
+   *
+   * @param golden records of one that is closed
+   * @param folder for the copy
+   */
+  static EngineWorld again(Path golden, Path folder, RunListener listener, Duration beat) {
+    try {
+      Files.createDirectories(folder);
+      KillTest.copy(golden, folder);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    return new EngineWorld(EngineMain.open(folder, listener, beat));
+  }
+
+  private EngineWorld(Engine engine) {
+    this.engine = engine;
   }
 
   private EngineWorld(Path folder, int port, Engine engine) {

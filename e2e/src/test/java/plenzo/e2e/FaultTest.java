@@ -55,15 +55,15 @@ import plenzo.engine.running.RunListener;
 class FaultTest {
   private final Started started = new Started();
   private static final Path ROOT = Ground.of("faults");
+
+  /** Records in which production is adopted and 1.1.0 is sealed. */
+  private static final Path GOLDEN = ROOT.resolve("golden");
+
   private static final List<String> PICKS =
       EngineWorld.both("fare_band", "concession", "surcharge");
   private static final String EDIT =
       "ALTER TABLE fares.fare_band ADD bicycle numeric(6,2) NOT NULL DEFAULT 0; UPDATE fares.fare_band SET bicycle = 3.50 WHERE code = 'FOOT';"
           + "INSERT INTO fares.concession VALUES ('YOUTH', 'Youth', 15); UPDATE fares.surcharge SET amount = 5 WHERE code = 'PEAK'";
-
-  /** The database forgets whose it is. */
-  private static final String FORGET =
-      "DROP SCHEMA plenzo CASCADE; CREATE SCHEMA plenzo AUTHORIZATION production_change; GRANT USAGE ON SCHEMA plenzo TO production_look";
 
   private Cluster cluster;
   private Relay relay;
@@ -78,8 +78,12 @@ class FaultTest {
     KillTest.clear(ROOT);
     cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
     relay = started.add(new Relay(cluster.port()));
-    cluster.sql("postgres", "ALTER DATABASE production RENAME TO pristine");
     cluster.sql("development", "SET ROLE development_change; " + EDIT);
+    try (EngineWorld first = new EngineWorld(GOLDEN, relay.port(), RunListener.NOBODY)) {
+      first.adopt(PICKS);
+      first.seal("1.1.0", PICKS);
+    }
+    cluster.sql("postgres", "ALTER DATABASE production RENAME TO pristine");
   }
 
   @AfterAll
@@ -111,9 +115,7 @@ class FaultTest {
             listening.accept(run, line);
           }
         };
-    world = new EngineWorld(folder, relay.port(), listener, beat);
-    world.adopt(PICKS);
-    world.seal("1.1.0", PICKS);
+    world = EngineWorld.again(GOLDEN, folder, listener, beat);
   }
 
   @AfterEach
@@ -397,7 +399,6 @@ class FaultTest {
   /** The same world with a short beat, so that a silent target is found out soon. */
   private void impatient() {
     world.close();
-    cluster.sql("production", FORGET);
     open(ROOT.resolve("case-" + cases++), Duration.ofMillis(700));
   }
 
@@ -584,7 +585,6 @@ class FaultTest {
         mount.waitFor() == 0, "a small disk can only be mounted by an administrator");
     try {
       world.close();
-      cluster.sql("production", FORGET);
       open(small.resolve("data"));
       Promotion p = world.promotion("1.1.0");
       when(
@@ -616,7 +616,6 @@ class FaultTest {
         world.close();
       } finally {
         new ProcessBuilder("umount", "-l", small.toString()).start().waitFor(20, TimeUnit.SECONDS);
-        cluster.sql("production", FORGET);
         open(ROOT.resolve("case-" + cases++));
       }
     }

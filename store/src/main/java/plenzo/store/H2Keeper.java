@@ -52,6 +52,7 @@ public final class H2Keeper implements Keeper {
 
   private final Stamps stamps = new Stamps();
   private final NamesCache names = new NamesCache();
+  private final ReadBefore before = new ReadBefore();
   private final Memo<List<Person>> everybody = new Memo<>();
   private final Ballast ballast;
   private final String service;
@@ -126,7 +127,7 @@ public final class H2Keeper implements Keeper {
     if (FORM.equals(events.fact("form"))) {
       return;
     }
-    MyBatisKept kept = new MyBatisKept(session, new Touched(), names);
+    MyBatisKept kept = new MyBatisKept(session, new Touched(), names, before);
     kept.promotions().bringUp();
     kept.runs().bringUp();
     kept.signEverybody();
@@ -171,13 +172,13 @@ public final class H2Keeper implements Keeper {
   @Override
   public <T> T write(Function<Kept, T> work) {
     return inTransaction(
-        (session, touched) -> work.apply(new MyBatisKept(session, touched, names)));
+        (session, touched) -> work.apply(new MyBatisKept(session, touched, names, before)));
   }
 
   @Override
   public <T> T read(Function<Kept, T> work) {
     try (SqlSession session = sessions.openSession(true)) {
-      return work.apply(new MyBatisKept(session, new Touched(), names));
+      return work.apply(new MyBatisKept(session, new Touched(), names, before));
     }
   }
 

@@ -180,13 +180,16 @@ final class MyBatisKept implements Kept {
   private final SqlSession session;
   private final Touched touched;
   private final NamesCache names;
+  private final ReadBefore before;
 
   /**
    * @param touched is told whose records are written
+   * @param before what was read of these records before
    */
-  MyBatisKept(SqlSession session, Touched touched, NamesCache names) {
+  MyBatisKept(SqlSession session, Touched touched, NamesCache names, ReadBefore before) {
     this.session = session;
     this.names = names;
+    this.before = before;
     this.touched = touched;
   }
 
@@ -195,7 +198,7 @@ final class MyBatisKept implements Kept {
   }
 
   private <T> Shelf<T> shelf(Table table, Description<T> description) {
-    return new MyBatisShelf<>(records(), table, description, touched);
+    return new MyBatisShelf<>(records(), table, description, touched, before);
   }
 
   @Override
@@ -204,7 +207,7 @@ final class MyBatisKept implements Kept {
   }
 
   private MyBatisPeople peopleSigned() {
-    return new MyBatisPeople(records(), events(), PERSON, touched);
+    return new MyBatisPeople(records(), events(), PERSON, touched, before);
   }
 
   /** Gives everybody's names a sign who was there before there were signs. */
@@ -220,6 +223,7 @@ final class MyBatisKept implements Kept {
       touched.by(t, null);
     }
     applications().all().forEach(a -> touched.by(Table.PROMOTION, a.key()));
+    before.forget();
     return new Blanking(records(), events()).blank(login, as);
   }
 
@@ -266,7 +270,7 @@ final class MyBatisKept implements Kept {
   @Override
   public VersionShelf versions() {
     return new MyBatisVersions(
-        new MyBatisShelf<>(records(), Table.VERSION, VERSION, touched),
+        new MyBatisShelf<>(records(), Table.VERSION, VERSION, touched, before),
         shelf(Table.VERSION_ENTRIES, VERSION_ENTRIES));
   }
 
@@ -282,12 +286,12 @@ final class MyBatisKept implements Kept {
 
   @Override
   public MyBatisPromotions promotions() {
-    return new MyBatisPromotions(records(), PROMOTION, touched);
+    return new MyBatisPromotions(records(), PROMOTION, touched, before);
   }
 
   @Override
   public MyBatisRuns runs() {
-    return new MyBatisRuns(records(), RUN, touched);
+    return new MyBatisRuns(records(), RUN, touched, before);
   }
 
   @Override

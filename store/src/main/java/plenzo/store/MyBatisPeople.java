@@ -18,8 +18,13 @@ final class MyBatisPeople extends MyBatisShelf<Person> {
 
   private final EventMapper events;
 
-  MyBatisPeople(RecordMapper mapper, EventMapper events, Description<Person> as, Touched touched) {
-    super(mapper, Table.PERSON, as, touched);
+  MyBatisPeople(
+      RecordMapper mapper,
+      EventMapper events,
+      Description<Person> as,
+      Touched touched,
+      ReadBefore before) {
+    super(mapper, Table.PERSON, as, touched, before);
     this.events = events;
   }
 

@@ -1,6 +1,7 @@
 package plenzo.store;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.PromotionShelf;
@@ -20,22 +21,25 @@ final class MyBatisPromotions extends MyBatisShelf<Promotion> implements Promoti
   private static final String COMPONENTS = "components";
   private static final List<String> LARGE = List.of("findings", "plan");
 
-  MyBatisPromotions(RecordMapper mapper, Description<Promotion> as, Touched touched) {
-    super(mapper, Table.PROMOTION, as, touched);
+  MyBatisPromotions(
+      RecordMapper mapper, Description<Promotion> as, Touched touched, ReadBefore before) {
+    super(mapper, Table.PROMOTION, as, touched, before);
   }
 
   @Override
-  void lean(String id, ObjectNode body) {
+  void lean(ObjectNode body) {
     ((ObjectNode) body.get(LOOK)).remove(COMPONENTS);
     body.remove(LARGE);
   }
 
+  /** Null for one that was written before it was kept apart. */
   @Override
-  void whole(String id, ObjectNode body) {
-    String apart = mapper().matter(id);
-    if (apart == null) {
-      return; // written before it was kept apart
-    }
+  @Nullable String apart(String id) {
+    return mapper().matter(id);
+  }
+
+  @Override
+  void whole(ObjectNode body, String apart) {
     ObjectNode matter = (ObjectNode) JSON.readTree(apart);
     ((ObjectNode) body.get(LOOK)).set(COMPONENTS, matter.get(COMPONENTS));
     LARGE.forEach(name -> body.set(name, matter.get(name)));
@@ -79,8 +83,9 @@ final class MyBatisPromotions extends MyBatisShelf<Promotion> implements Promoti
 
   @Override
   public boolean remove(String id) {
+    boolean removed = super.remove(id); // it reads once more whose it was
     mapper().removeMatter(id);
-    return super.remove(id);
+    return removed;
   }
 
   @Override

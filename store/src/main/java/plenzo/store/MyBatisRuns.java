@@ -12,8 +12,8 @@ import plenzo.core.run.RunState;
 
 /** Runs. */
 final class MyBatisRuns extends MyBatisShelf<Run> implements RunShelf {
-  MyBatisRuns(RecordMapper mapper, Description<Run> as, Touched touched) {
-    super(mapper, Table.RUN, as, touched);
+  MyBatisRuns(RecordMapper mapper, Description<Run> as, Touched touched, ReadBefore before) {
+    super(mapper, Table.RUN, as, touched, before);
   }
 
   private void beside(Run r) {

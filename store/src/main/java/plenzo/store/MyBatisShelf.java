@@ -77,23 +77,32 @@ class MyBatisShelf<T> implements Shelf<T> {
   private final String table;
   private final Description<T> as;
   private final Touched touched;
+  private final ReadBefore before;
 
   /**
    * @param touched is told whose records are written
+   * @param before what was read of these tables before
    */
-  MyBatisShelf(RecordMapper mapper, Table table, Description<T> as, Touched touched) {
+  MyBatisShelf(
+      RecordMapper mapper, Table table, Description<T> as, Touched touched, ReadBefore before) {
     this.mapper = mapper;
     this.of = table;
     this.table = table.code();
     this.as = as;
     this.touched = touched;
+    this.before = before;
   }
 
   /** Takes away what is kept apart from the record. */
-  void lean(String id, ObjectNode body) {}
+  void lean(ObjectNode body) {}
+
+  /** What is kept apart from the record; null for nothing. */
+  @Nullable String apart(String id) {
+    return null;
+  }
 
   /** Puts back what is kept apart from it. */
-  void whole(String id, ObjectNode body) {}
+  void whole(ObjectNode body, String apart) {}
 
   final RecordMapper mapper() {
     return mapper;
@@ -123,7 +132,7 @@ class MyBatisShelf<T> implements Shelf<T> {
   private BodyRow row(T record, int revision) {
     ObjectNode body = JSON.valueToTree(record);
     body.put(FORMAT, as.format());
-    lean(as.id().apply(record), body);
+    lean(body);
     return new BodyRow(
         0,
         as.id().apply(record),
@@ -136,8 +145,20 @@ class MyBatisShelf<T> implements Shelf<T> {
   }
 
   T record(BodyRow row) {
+    String apart = apart(row.id());
+    Object known = before.of(table, row, apart);
+    if (known == null) {
+      known = read(row, apart);
+      before.keep(table, row, apart, known);
+    }
+    return as.type().cast(known);
+  }
+
+  private T read(BodyRow row, @Nullable String apart) {
     ObjectNode body = (ObjectNode) JSON.readTree(row.body());
-    whole(row.id(), body);
+    if (apart != null) {
+      whole(body, apart);
+    }
     JsonNode told = body.remove(FORMAT);
     int format = told == null ? 1 : told.asInt();
     if (format > as.format()) {

@@ -10,12 +10,16 @@ import plenzo.core.testing.Ground;
 final class TestServer {
   private TestServer() {}
 
-  /** Starts an empty one; its data lies in the folder "data" of that ground. */
+  /**
+   * Starts an empty one; its data lies in the folder "data" of that ground, its programs where all
+   * share them.
+   */
   static EmbeddedPostgres start(String ground) throws IOException {
     Path folder = Ground.of(ground);
     Files.createDirectories(folder);
     return EmbeddedPostgres.builder()
-        .setOverrideWorkingDirectory(folder.resolve("server").toFile())
+        .setOverrideWorkingDirectory(
+            Path.of(System.getProperty("java.io.tmpdir"), "plenzo-postgres").toFile())
         .setDataDirectory(folder.resolve("data"))
         .setCleanDataDirectory(true)
         .setServerConfig("unix_socket_directories", "")

@@ -57,6 +57,7 @@ import plenzo.engine.setup.Destinations;
 import plenzo.engine.underway.Underway;
 import plenzo.store.DiskFiles;
 import plenzo.store.DiskPackageDesk;
+import plenzo.store.EmptyRecords;
 import plenzo.store.H2Keeper;
 
 /**
