@@ -26,6 +26,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
+import plenzo.core.records.Header;
+import plenzo.core.records.KeyType;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
@@ -154,7 +156,7 @@ final class PostgresScratch implements Scratch {
   @Override
   public List<Restored> restore(List<Source> tables, Collection<SchemaObject> objects) {
     Connection c = place();
-    Map<TableName, List<String>> columns = new HashMap<>();
+    Map<TableName, Header> columns = new HashMap<>();
     try (Statement s = c.createStatement()) {
       Set<String> schemas = new LinkedHashSet<>();
       tables.forEach(t -> schemas.add(t.table().schema()));
@@ -252,7 +254,7 @@ final class PostgresScratch implements Scratch {
   }
 
   /** A source is read once: it may be a site. */
-  private static List<String> copyIn(Connection c, Source t) throws SQLException {
+  private static Header copyIn(Connection c, Source t) throws SQLException {
     try (RowReader rows = t.rows().open();
         CopyLines lines =
             new CopyLines(
@@ -263,12 +265,23 @@ final class PostgresScratch implements Scratch {
         lines.add(row.raw());
       }
       lines.end();
-      return rows.header().names();
+      return rows.header();
     }
   }
 
+  /**
+   * How many columns are read back as a key's, which costs a sort: none, unless a key of numbers
+   * was written without the zeros that its type prints.
+   */
+  private static int printed(Header read) {
+    boolean numbers =
+        read.types().subList(0, read.keyColumns()).stream()
+            .anyMatch(type -> KeyType.of(type) == KeyType.NUMERIC);
+    return numbers ? read.keyColumns() : 0;
+  }
+
   private List<Restored> readAgain(
-      Connection c, List<Source> tables, Map<TableName, List<String>> columns) throws SQLException {
+      Connection c, List<Source> tables, Map<TableName, Header> columns) throws SQLException {
     List<Restored> out = new ArrayList<>();
     CatalogReader catalog = new CatalogReader(c);
     for (Source t : tables) {
@@ -277,7 +290,7 @@ final class PostgresScratch implements Scratch {
           catalog
               .table(table)
               .orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
-      List<String> read = Objects.requireNonNull(columns.get(table));
+      Header read = Objects.requireNonNull(columns.get(table));
       if (capture.structure().setting(Setting.OWNERS_ROW_SECURITY).isPresent()) {
         // the structure has been read: nobody else is here
         try (Statement s = c.createStatement()) {
@@ -286,7 +299,8 @@ final class PostgresScratch implements Scratch {
       }
       RowSum sum = new RowSum();
       try (RowReader rows =
-          PostgresLooking.copyOut(c, capture, names -> read, 0, null, List.of(), null)) {
+          PostgresLooking.copyOut(
+              c, capture, names -> read.names(), printed(read), null, List.of(), null)) {
         for (Row row = rows.next(); row != null; row = rows.next()) {
           sum.add(row.raw());
         }

@@ -128,7 +128,8 @@ public final class BuiltInChecks {
           new ContentCheck.Remark(
               Severity.NOTE,
               "",
-              content.key() + " has no key, so its rows can never be records.",
+              content.key()
+                  + " has no key: its rows can be records only where all columns tell them apart.",
               "Give it a primary key"));
     }
   }

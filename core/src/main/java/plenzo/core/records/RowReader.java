@@ -31,7 +31,8 @@ public class RowReader implements AutoCloseable {
   /**
    * Reads rows whose first two lines are names and types.
    *
-   * @throws IllegalArgumentException here and later, where what is read is no rows
+   * @throws IllegalArgumentException here and later, where what is read is no rows; {@link
+   *     TwinRows} where two have the same key
    */
   public RowReader(InputStream in, int keyColumns) {
     this.in = in;
@@ -85,9 +86,16 @@ public class RowReader implements AutoCloseable {
           "A row has " + (separators + 1) + " fields, its header " + header.names().size());
     }
     Row row = read(new Row(header, raw));
-    if (ordered && previous != null && previous.compareKey(row) >= 0) {
+    int step = ordered && previous != null ? previous.compareKey(row) : -1;
+    if (step == 0) {
+      throw new TwinRows(row);
+    }
+    if (step > 0) {
       throw new IllegalArgumentException(
-          "Rows do not ascend by key: " + previous.keyLine() + " before " + row.keyLine());
+          "Rows do not ascend by key: "
+              + Objects.requireNonNull(previous).keyLine()
+              + " before "
+              + row.keyLine());
     }
     previous = row;
     count++;

@@ -111,7 +111,7 @@ class RowKeyTest {
         "\"1\",\"b\\n | The last row does not end with a line end",
         "\"1\",\"b\" | The last row does not end with a line end",
         "\"2\",\"b\"\\n\"1\",\"b\"\\n | Rows do not ascend by key: \"2\" before \"1\"",
-        "\"1\",\"b\"\\n\"1\",\"c\"\\n | Rows do not ascend by key: \"1\" before \"1\"",
+        "\"1\",\"b\"\\n\"1\",\"c\"\\n | Two rows have the same key: \"1\"",
       })
   void whatIsNoRowIsRefused(String line, String why) {
     assertThatThrownBy(() -> read(line.replace("\\n", "\n")))

@@ -22,14 +22,13 @@ import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
-import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.words.Words;
-import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.RowKeys;
 import plenzo.engine.setup.SiteLook;
 
 /**
@@ -145,7 +144,7 @@ public final class BackupFile {
         continue;
       }
       TableStructure structure = capture.get().structure();
-      List<String> key = key(structure);
+      List<String> key = delta.find(is).map(BackupFile::key).orElse(RowKeys.own(structure));
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(table, key)) {
@@ -166,13 +165,22 @@ public final class BackupFile {
     return rows;
   }
 
-  /** Columns by which a backup tells a table's rows apart; empty when there are none. */
-  public static List<String> key(TableStructure structure) {
-    return structure
-        .primaryKey()
-        .map(Constraint::columns)
-        .filter(k -> Adoption.keyProblem(structure, k).isEmpty())
-        .orElse(List.of());
+  /**
+   * Columns by which a backup tells a table's rows apart: those of a key; all of them where rows of
+   * the version are told apart so, as they were when it was compared. Empty when there are none.
+   */
+  public static List<String> key(TablesDelta.TableDelta table) {
+    TableStructure structure = table.present();
+    if (structure == null) {
+      return List.of();
+    }
+    List<String> own = RowKeys.own(structure);
+    TablesDelta.RowsDelta rows = table.rows();
+    if (!own.isEmpty() || rows == null) {
+      return own;
+    }
+    List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
+    return RowKeys.isWholeRow(structure, key) ? key : List.of();
   }
 
   public PiecesFile pieces() {

@@ -24,6 +24,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison;
@@ -32,6 +33,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.records.TwinRows;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Conversions;
 import plenzo.core.table.PartDifference;
@@ -402,6 +404,8 @@ public final class Comparer {
                                 || !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
                     RecordsComparison.Base.under(policy),
                     sink);
+      } catch (TwinRows e) {
+        throw twins(definition);
       }
       Difference d =
           counts.conflict() > 0
@@ -411,6 +415,25 @@ public final class Comparer {
                   : counts.kept() > 0 ? Difference.KEPT : Difference.SAME;
       return new ComponentResult(
           key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
+    }
+
+    /** Told without their values, which not everybody may see who reads why a case failed. */
+    private static Problem twins(RecordsDefinition definition) {
+      String key = String.join(", ", definition.key());
+      return Problem.stopped(
+          "TWIN_ROWS",
+          "Rows of "
+              + definition.table()
+              + " at the site have the same key ("
+              + key
+              + "), so it cannot be told which of them is meant.",
+          "Leave one of each there. They are found by: SELECT "
+              + key
+              + " FROM "
+              + definition.table()
+              + " GROUP BY "
+              + key
+              + " HAVING count(*) > 1");
     }
 
     /** Whether somebody chose that every row is left there which a way back would take away. */

@@ -721,7 +721,7 @@ public final class CaseWork {
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
     return delta.tables().stream()
-        .filter(t -> t.present() != null && BackupFile.key(t.present()).isEmpty())
+        .filter(t -> t.present() != null && BackupFile.key(t).isEmpty())
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();

@@ -15,7 +15,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.target.TableCapture;
-import plenzo.engine.backup.BackupFile;
+import plenzo.engine.setup.RowKeys;
 import plenzo.engine.setup.SiteLook;
 
 /** All that copies hold at one moment, by digests. */
@@ -37,7 +37,7 @@ record Measured(Map<String, String> content) {
       }
       out.put("table/" + t, Digest.of(c.structure().canonical()).hex());
       RowSum sum = new RowSum();
-      List<String> key = BackupFile.key(c.structure());
+      List<String> key = RowKeys.own(c.structure());
       // a column that came back stands behind the others: rows are read by their columns' names
       try (RowReader rows =
           key.isEmpty()

@@ -30,6 +30,7 @@ import plenzo.core.version.Draft;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.RowKeys;
 import plenzo.engine.setup.SiteLook;
 
 /**
@@ -241,11 +242,15 @@ final class Closure {
   }
 
   private static List<String> keyOrRefuse(TableCapture capture, Adoption.Pick asked) {
-    List<String> key = Adoption.proposedKey(capture.structure());
+    List<String> key = RowKeys.proposed(capture.structure());
     if (key.isEmpty()) {
       throw Problem.stopped(
           "NO_KEY",
-          "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.",
+          "The rows of "
+              + capture.table()
+              + " cannot be records: "
+              + RowKeys.problem(capture.structure(), key)
+              + ".",
           "Name key columns");
     }
     Adoption.requireTelling(capture, key, asked);

@@ -46,9 +46,9 @@ import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
-import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
 import plenzo.engine.setup.Renames;
+import plenzo.engine.setup.RowKeys;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -388,7 +388,7 @@ public final class Sources {
   }
 
   private static List<String> keyOf(TablesLooking looking, TableName table) {
-    return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
+    return looking.table(table).map(t -> RowKeys.proposed(t.structure())).orElse(List.of());
   }
 
   private SourceComponent against(
@@ -408,7 +408,7 @@ public final class Sources {
     if (entry == null) {
       return key.kind() == Kind.RECORDS
           ? new SourceComponent(
-              key, "new", "rows are in no version", rowsProblem(problem, capture.get()))
+              key, "new", "rows are in no version", rowsProblem(looking, problem, capture.get()))
           : new SourceComponent(
               key, "new", capture.get().structure().columns().size() + " columns", problem);
     }
@@ -420,9 +420,12 @@ public final class Sources {
     }
   }
 
-  private static String rowsProblem(String problem, TableCapture table) {
-    String key = Adoption.keyProblem(table.structure(), Adoption.proposedKey(table.structure()));
-    return !problem.isEmpty() || key.isEmpty() ? problem : "cannot be carried: " + key;
+  private static String rowsProblem(TablesLooking looking, String problem, TableCapture table) {
+    if (!problem.isEmpty()) {
+      return problem;
+    }
+    String key = RowKeys.problem(looking, table, RowKeys.proposed(table.structure()));
+    return key.isEmpty() ? "" : "cannot be carried: " + key;
   }
 
   /** What changed of a table that has another name, or columns that have, in a few words. */
@@ -458,7 +461,7 @@ public final class Sources {
       return was.equals(now.structure()) ? "" : describe(was, now.structure());
     }
     RecordsDefinition records = entry.records();
-    if (!Adoption.keyProblem(now.structure(), records.key()).isEmpty()) {
+    if (!RowKeys.problem(now.structure(), records.key()).isEmpty()) {
       return "its key is gone";
     }
     Counts counts;

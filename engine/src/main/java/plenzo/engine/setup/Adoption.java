@@ -17,7 +17,6 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
-import plenzo.core.records.KeyType;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
@@ -26,9 +25,6 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
-import plenzo.core.table.Column;
-import plenzo.core.table.Constraint;
-import plenzo.core.table.TableStructure;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
@@ -64,7 +60,7 @@ public final class Adoption {
    * @param component the table, file or definition
    * @param rows of a table, −1 of one that cannot be carried
    * @param size bytes of a file or definition, 0 for tables
-   * @param key proposed key of its records: the natural one, or the primary key
+   * @param key proposed key of its records: the natural one, the primary key, or all columns
    * @param keyProblem why its rows cannot be records, or empty
    * @param keyRemark what to think of before its rows are taken by that key, or empty
    * @param refusals why the table cannot be carried; empty when it can
@@ -124,15 +120,17 @@ public final class Adoption {
           capture.refusals().isEmpty()
               ? looking.answer(Question.of(Question.Type.ROWS, table)).count()
               : -1;
-      List<String> key = proposedKey(capture.structure());
+      List<String> key = RowKeys.proposed(capture.structure());
       out.add(
           new Candidate(
               new ComponentKey(Kind.TABLE, table.componentName()),
               rows,
               0,
               key,
-              keyProblem(capture.structure(), key),
-              generated(capture.structure(), key) ? madeByTheDatabase(key) : "",
+              rows < 0
+                  ? RowKeys.problem(capture.structure(), key)
+                  : RowKeys.problem(looking, capture, key),
+              RowKeys.remark(capture.structure(), key),
               capture.refusals(),
               capture.risks()));
     }
@@ -145,84 +143,23 @@ public final class Adoption {
         .orElseThrow(() -> Problem.notFound("application", key));
   }
 
-  /** A unique key that nothing generates is better than a generated primary key. */
-  public static List<String> proposedKey(TableStructure structure) {
-    Optional<Constraint> primary = structure.primaryKey();
-    boolean generated = primary.isPresent() && generated(structure, primary.get().columns());
-    Optional<Constraint> natural =
-        structure.constraints().stream()
-            .filter(c -> c.type() == Constraint.Type.UNIQUE && !generated(structure, c.columns()))
-            .filter(
-                c ->
-                    c.columns().stream()
-                        .allMatch(n -> structure.column(n).map(Column::notNull).orElse(false)))
-            .findFirst();
-    if (generated && natural.isPresent()) {
-      return natural.get().columns();
-    }
-    return primary
-        .map(Constraint::columns)
-        .orElse(natural.map(Constraint::columns).orElse(List.of()));
-  }
-
   /**
    * @throws Problem when the key tells rows apart at one place alone, and nobody said that it will
    *     do
    */
   public static void requireTelling(TableCapture capture, List<String> key, Pick pick) {
-    if (generated(capture.structure(), key) && !pick.generatedKeyConfirmed()) {
+    if (RowKeys.generated(capture.structure(), key) && !pick.generatedKeyConfirmed()) {
       throw Problem.stopped(
           "GENERATED_KEY",
           "The rows of "
               + capture.table()
               + " are told apart by a key that may mislead: "
-              + madeByTheDatabase(key)
+              + RowKeys.madeByTheDatabase(key)
               + ".",
           "Name a key that means something: records/"
               + capture.table().componentName()
               + ":COLUMN, or take this one with --generated-key");
     }
-  }
-
-  private static String madeByTheDatabase(List<String> key) {
-    return "the key "
-        + String.join(", ", key)
-        + " is made by each database, so the same row may have another key elsewhere";
-  }
-
-  public static boolean generated(TableStructure structure, List<String> columns) {
-    return columns.stream()
-        .anyMatch(
-            n ->
-                structure
-                    .column(n)
-                    .map(c -> c.identity() != null || c.sequence() != null)
-                    .orElse(false));
-  }
-
-  /** Why rows cannot be told apart by these columns in one shared order; empty when they can. */
-  public static String keyProblem(TableStructure structure, List<String> key) {
-    if (key.isEmpty()) {
-      return "it has no primary or unique key";
-    }
-    for (String name : key) {
-      Column c = structure.column(name).orElse(null);
-      if (c == null) {
-        return "it has no column " + name;
-      }
-      if (c.isComputed()) {
-        return "the key column " + name + " is computed";
-      }
-      if (!c.notNull()) {
-        return "the key column " + name + " may be null";
-      }
-      try {
-        KeyType.of(c.type());
-      } catch (IllegalArgumentException e) {
-        return String.valueOf(e.getMessage());
-      }
-    }
-    return "";
   }
 
   /**
@@ -400,8 +337,8 @@ public final class Adoption {
         pick.under(
             pick.records() != null
                 ? pick.records()
-                : new RecordsDefinition(table, proposedKey(capture.structure()), null));
-    String problem = keyProblem(capture.structure(), records.key());
+                : new RecordsDefinition(table, RowKeys.proposed(capture.structure()), null));
+    String problem = RowKeys.problem(looking, capture, records.key());
     if (!problem.isEmpty()) {
       throw Problem.stopped(
           "NO_KEY",

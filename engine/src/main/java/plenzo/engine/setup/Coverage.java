@@ -11,7 +11,6 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.Uncarried;
-import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.words.Words;
@@ -89,14 +88,21 @@ public final class Coverage {
               there
                   .computeIfAbsent(Kind.TABLE, x -> new TreeSet<>())
                   .add(new ComponentKey(Kind.TABLE, name.componentName()));
-              TableStructure structure =
-                  looking.table(name).map(TableCapture::structure).orElse(TableStructure.EMPTY);
-              if (Adoption.keyProblem(structure, Adoption.proposedKey(structure)).isEmpty()) {
+              TableCapture table = looking.table(name).orElse(null);
+              if (table != null && tellsRows(looking, table)) {
                 there
                     .computeIfAbsent(Kind.RECORDS, x -> new TreeSet<>())
                     .add(new ComponentKey(Kind.RECORDS, name.componentName()));
               }
             });
+  }
+
+  private static boolean tellsRows(TablesLooking looking, TableCapture table) {
+    List<String> key = RowKeys.proposed(table.structure());
+    return (table.refusals().isEmpty()
+            ? RowKeys.problem(looking, table, key)
+            : RowKeys.problem(table.structure(), key))
+        .isEmpty();
   }
 
   private static String line(Kind kind, Set<ComponentKey> all, Set<ComponentKey> held) {

@@ -1,0 +1,128 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.engine.setup.Adoption;
+
+/** Rows of tables that have no key: all their columns tell them apart, or nothing does. */
+class KeylessRowsOnPostgresTest extends OnPostgres {
+  private static final String BASE =
+      "CREATE TABLE fares.crossing_rate (route text NOT NULL, season text NOT NULL, price numeric(6,2) NOT NULL);"
+          + "INSERT INTO fares.crossing_rate VALUES ('M-H', 'PEAK', 12), ('M-H', 'LOW', 8), ('M-S', 'LOW', 9.5), ('M-S', '', 10);"
+          + "CREATE TABLE fares.remark (about text NOT NULL, said text);"
+          // read by its key it prints 1.5, else 1.50
+          + "CREATE TABLE fares.step (above numeric(6,2) PRIMARY KEY, off integer); INSERT INTO fares.step VALUES (1.5, 1), (20, 2);";
+
+  private static final List<String> PICKS = EngineWorld.both("crossing_rate", "step");
+
+  KeylessRowsOnPostgresTest() {
+    super("keyless");
+  }
+
+  @BeforeEach
+  void world() {
+    databases.lay(BASE);
+  }
+
+  private Adoption.Candidate candidate(EngineWorld world, String table) {
+    return world
+        .engine
+        .adoption()
+        .candidates(world.ines, "fares", EngineMain.SITE)
+        .candidates()
+        .stream()
+        .filter(c -> c.component().toString().equals("table/fares." + table))
+        .findFirst()
+        .orElseThrow();
+  }
+
+  private List<String> rates(String database) {
+    return cluster.query(
+        database,
+        "SELECT route, season, price FROM fares.crossing_rate UNION ALL SELECT 'step', off::text, above FROM fares.step ORDER BY 1, 2, 3");
+  }
+
+  @Test
+  void areToldApartByAllColumnsWhereThatIsSo() {
+    databases.as(
+        "production",
+        "CREATE TABLE fares.twin (a text NOT NULL, b integer NOT NULL); INSERT INTO fares.twin VALUES ('x', 1), ('x', 1), ('y', 2), ('y', 2), ('z', 3)");
+    try (EngineWorld world = engine()) {
+      assertThat(candidate(world, "crossing_rate").key())
+          .containsExactly("route", "season", "price");
+      assertThat(candidate(world, "crossing_rate").keyProblem()).isEmpty();
+      assertThat(candidate(world, "crossing_rate").keyRemark())
+          .isEqualTo(
+              "it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
+      assertThat(candidate(world, "remark").keyProblem())
+          .isEqualTo(
+              "it has no primary or unique key, and not by all its columns: the key column said may be null");
+      assertThat(candidate(world, "twin").keyProblem())
+          .isEqualTo("it has no primary or unique key, and 2 rows stand there more than once");
+      assertThatThrownBy(() -> world.adopt(List.of("table/fares.twin", "records/fares.twin")))
+          .isInstanceOf(Problem.class)
+          .hasMessage(
+              "The rows of fares.twin cannot be records: it has no primary or unique key, and 2 rows stand there more than once.");
+    }
+  }
+
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void areCarriedAndComeBack(Plan.Way way) throws IOException {
+    databases.as("production", "INSERT INTO fares.crossing_rate VALUES ('own', 'LOW', 1)");
+    List<String> before = rates("production");
+    try (EngineWorld world = engine()) {
+      world.adopt(PICKS);
+      databases.as(
+          "development",
+          "UPDATE fares.crossing_rate SET price = 13 WHERE season = 'PEAK'; DELETE FROM fares.crossing_rate WHERE season = ''; INSERT INTO fares.crossing_rate VALUES ('M-H', 'PEAK', 14), ('own', 'LOW', 1); UPDATE fares.step SET off = 3 WHERE above = 1.5");
+      world.seal("1.1.0", PICKS);
+      Promotion p = world.promotion("1.1.0");
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence() + p.findings()).isEqualTo(RunState.DONE);
+      assertThat(run.sentence()).doesNotContain("to look at");
+      assertThat(rates("production")).isEqualTo(rates("development"));
+
+      databases.as("production", "INSERT INTO fares.crossing_rate VALUES ('late', 'LOW', 2)");
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      if (way == Plan.Way.EARLIER_VERSION) {
+        databases.as("production", "DELETE FROM fares.crossing_rate WHERE route = 'late'");
+      }
+      assertThat(rates("production")).isEqualTo(before);
+    }
+  }
+
+  /** Nothing keeps a site from having a row twice: then it is said which, before anything runs. */
+  @Test
+  void aTwinAtTheSiteIsSaidBeforehand() throws IOException {
+    try (EngineWorld world = engine()) {
+      world.adopt(PICKS);
+      databases.as("development", "INSERT INTO fares.crossing_rate VALUES ('new', 'LOW', 3)");
+      databases.as("production", "INSERT INTO fares.crossing_rate VALUES ('M-S', 'LOW', 9.5)");
+      world.seal("1.1.0", PICKS);
+
+      Promotion p = world.promotion("1.1.0");
+
+      assertThat(p.state().code()).isEqualTo("failed");
+      assertThat(p.sentence())
+          .isEqualTo(
+              "Rows of fares.crossing_rate at the site have the same key (route, season, price), so it cannot be told which of them is meant.");
+    }
+  }
+}

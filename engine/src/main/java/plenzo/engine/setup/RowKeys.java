@@ -1,0 +1,150 @@
+package plenzo.engine.setup;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+import plenzo.core.records.KeyType;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
+
+/** By which columns rows of a table are told apart from site to site, and why some cannot be. */
+public final class RowKeys {
+  private static final String NO_KEY = "it has no primary or unique key";
+
+  private RowKeys() {}
+
+  /**
+   * The columns that are proposed: a unique key that nothing generates is better than a generated
+   * primary key; where there is neither, all columns of the table, if rows can be told by them.
+   *
+   * @return none where rows cannot be told apart
+   */
+  public static List<String> proposed(TableStructure structure) {
+    Optional<Constraint> primary = structure.primaryKey();
+    boolean generated = primary.isPresent() && generated(structure, primary.get().columns());
+    Optional<Constraint> natural =
+        structure.constraints().stream()
+            .filter(c -> c.type() == Constraint.Type.UNIQUE && !generated(structure, c.columns()))
+            .filter(
+                c ->
+                    c.columns().stream()
+                        .allMatch(n -> structure.column(n).map(Column::notNull).orElse(false)))
+            .findFirst();
+    if (generated && natural.isPresent()) {
+      return natural.get().columns();
+    }
+    return primary
+        .or(() -> natural)
+        .map(Constraint::columns)
+        .orElseGet(() -> problem(structure, all(structure)).isEmpty() ? all(structure) : List.of());
+  }
+
+  private static List<String> all(TableStructure structure) {
+    List<String> names =
+        structure.columns().stream().filter(c -> !c.isComputed()).map(Column::name).toList();
+    List<String> asLaid = structure.order().stream().filter(names::contains).toList();
+    return asLaid.size() == names.size() ? asLaid : names;
+  }
+
+  /** A key that the table itself keeps: the primary one, or one that is unique and filled. */
+  public static List<String> own(TableStructure structure) {
+    return Stream.concat(
+            structure.primaryKey().stream(),
+            structure.constraints().stream().filter(c -> c.type() == Constraint.Type.UNIQUE))
+        .map(Constraint::columns)
+        .filter(k -> problem(structure, k).isEmpty())
+        .findFirst()
+        .orElse(List.of());
+  }
+
+  /** Whether these are all columns of a table that has no key of its own. */
+  public static boolean isWholeRow(TableStructure structure, List<String> key) {
+    return Set.copyOf(key).equals(Set.copyOf(all(structure)))
+        && structure.constraints().stream()
+            .noneMatch(
+                c ->
+                    c.type() == Constraint.Type.PRIMARY
+                        || c.type() == Constraint.Type.UNIQUE && key.containsAll(c.columns()));
+  }
+
+  static boolean generated(TableStructure structure, List<String> columns) {
+    return columns.stream()
+        .anyMatch(
+            n ->
+                structure
+                    .column(n)
+                    .map(c -> c.identity() != null || c.sequence() != null)
+                    .orElse(false));
+  }
+
+  static String madeByTheDatabase(List<String> key) {
+    return "the key "
+        + String.join(", ", key)
+        + " is made by each database, so the same row may have another key elsewhere";
+  }
+
+  /** What to think of before rows are taken by that key, or empty. */
+  static String remark(TableStructure structure, List<String> key) {
+    if (key.isEmpty()) {
+      return "";
+    }
+    if (generated(structure, key)) {
+      return madeByTheDatabase(key);
+    }
+    return isWholeRow(structure, key)
+        ? "it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes"
+        : "";
+  }
+
+  /** Why rows cannot be told apart by these columns in one shared order; empty when they can. */
+  public static String problem(TableStructure structure, List<String> key) {
+    if (key.isEmpty()) {
+      String whole = all(structure).isEmpty() ? "" : problem(structure, all(structure));
+      return NO_KEY + (whole.isEmpty() ? "" : ", and not by all its columns: " + whole);
+    }
+    for (String name : key) {
+      Column c = structure.column(name).orElse(null);
+      if (c == null) {
+        return "it has no column " + name;
+      }
+      if (c.isComputed()) {
+        return "the key column " + name + " is computed";
+      }
+      if (!c.notNull()) {
+        return "the key column " + name + " may be null";
+      }
+      try {
+        KeyType.of(c.type());
+      } catch (IllegalArgumentException e) {
+        return String.valueOf(e.getMessage());
+      }
+    }
+    return "";
+  }
+
+  /**
+   * The same of what is there: rows that only all columns tell apart are counted, as nothing keeps
+   * them from having twins.
+   */
+  public static String problem(TablesLooking looking, TableCapture table, List<String> key) {
+    String problem = problem(table.structure(), key);
+    if (!problem.isEmpty() || !isWholeRow(table.structure(), key)) {
+      return problem;
+    }
+    long twins =
+        looking
+            .answer(
+                Question.of(Question.Type.DUPLICATES, table.table(), key.toArray(String[]::new)))
+            .count();
+    return switch ((int) Math.min(twins, 2)) {
+      case 0 -> "";
+      case 1 -> NO_KEY + ", and one row stands there more than once";
+      default -> NO_KEY + ", and " + twins + " rows stand there more than once";
+    };
+  }
+}

@@ -1,0 +1,88 @@
+package plenzo.engine.setup;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+
+class RowKeysTest {
+  private static final Column ROUTE = column("route", "text", true);
+  private static final Column PRICE = column("price", "numeric(6,2)", true);
+  private static final Column NUMBER =
+      new Column("id", "bigint", true, null, "ALWAYS", null, null, null);
+
+  private static Column column(String name, String type, boolean notNull) {
+    return new Column(name, type, notNull, null, null, null, null, null);
+  }
+
+  private static Constraint key(Constraint.Type type, String... columns) {
+    return new Constraint("k", type, "", List.of(columns), null, List.of());
+  }
+
+  private static TableStructure table(List<Column> columns, Constraint... keys) {
+    return new TableStructure(columns, List.of(keys), List.of(), null);
+  }
+
+  private static String proposed(TableStructure table) {
+    List<String> key = RowKeys.proposed(table);
+    return key + " " + RowKeys.problem(table, key) + RowKeys.remark(table, key);
+  }
+
+  @Test
+  void aKeyThatMeansSomethingIsBetterThanOneThatIsMade() {
+    TableStructure both =
+        table(
+            List.of(NUMBER, ROUTE),
+            key(Constraint.Type.PRIMARY, "id"),
+            key(Constraint.Type.UNIQUE, "route"));
+
+    assertThat(proposed(both)).isEqualTo("[route] ");
+    assertThat(proposed(table(List.of(NUMBER, ROUTE), key(Constraint.Type.PRIMARY, "id"))))
+        .startsWith("[id] the key id is made by each database");
+    assertThat(proposed(table(List.of(PRICE, ROUTE), key(Constraint.Type.PRIMARY, "route"))))
+        .isEqualTo("[route] ");
+  }
+
+  @Test
+  void withoutAKeyAllColumnsTellRowsApartWhereTheyCan() {
+    assertThat(proposed(table(List.of(ROUTE, PRICE))))
+        .isEqualTo(
+            "[route, price] it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
+    assertThat(proposed(table(List.of(ROUTE, column("said", "text", false)))))
+        .isEqualTo(
+            "[] it has no primary or unique key, and not by all its columns: the key column said may be null");
+    assertThat(proposed(table(List.of(ROUTE, column("said", "jsonb", true)))))
+        .startsWith(
+            "[] it has no primary or unique key, and not by all its columns: A key column of type jsonb");
+    assertThat(proposed(table(List.of()))).isEqualTo("[] it has no primary or unique key");
+  }
+
+  @Test
+  void aColumnThatIsComputedTellsNothing() {
+    Column gross =
+        new Column("gross", "numeric(6,2)", true, null, null, null, null, null, "price * 1.2");
+
+    assertThat(proposed(table(List.of(ROUTE, PRICE, gross)))).startsWith("[route, price] it has");
+    assertThat(RowKeys.problem(table(List.of(ROUTE, gross)), List.of("gross")))
+        .isEqualTo("the key column gross is computed");
+  }
+
+  @Test
+  void wholeRowsAreThoseOfNoKey() {
+    List<String> all = List.of("route", "price");
+
+    assertThat(RowKeys.isWholeRow(table(List.of(ROUTE, PRICE)), all)).isTrue();
+    assertThat(RowKeys.isWholeRow(table(List.of(ROUTE, PRICE)), List.of("route"))).isFalse();
+    assertThat(
+            RowKeys.isWholeRow(
+                table(List.of(ROUTE, PRICE), key(Constraint.Type.PRIMARY, "route", "price")), all))
+        .isFalse();
+    assertThat(
+            RowKeys.isWholeRow(
+                table(List.of(ROUTE, PRICE), key(Constraint.Type.UNIQUE, "route")), all))
+        .isFalse();
+  }
+}
