@@ -85,6 +85,13 @@ final class EngineWorld implements AutoCloseable {
     return new EngineWorld(EngineMain.open(folder, listener, beat));
   }
 
+  /** One that ended, over the same records; it goes on with what it was comparing. */
+  static EngineWorld reopened(Path folder) {
+    EngineWorld world = new EngineWorld(EngineMain.open(folder));
+    world.engine.promotions().resume();
+    return world;
+  }
+
   private EngineWorld(Engine engine) {
     this.engine = engine;
   }

@@ -12,7 +12,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 abstract class OnPostgres {
   private final String folder;
-  private final Started started = new Started();
+  final Started started = new Started();
   FaresDatabases databases;
   Cluster cluster;
 

@@ -2,8 +2,13 @@ package plenzo.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Random;
+import java.util.concurrent.CompletableFuture;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import plenzo.connectors.database.Judge;
@@ -13,6 +18,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.engine.running.RunListener;
 
 /**
  * Made-up pairs of schemas through the whole engine, with all their rows: adopted, drafted, sealed,
@@ -20,8 +26,18 @@ import plenzo.core.run.RunState;
  */
 class PairsOnPostgresTest extends OnPostgres {
 
+  /** Messages of a run of these; one that has fewer is not killed. */
+  private static final int MESSAGES = 700;
+
+  private Relay relay;
+
   PairsOnPostgresTest() {
     super("engine-pairs");
+  }
+
+  @BeforeAll
+  void between() {
+    relay = started.add(new Relay(cluster.port()));
   }
 
   private String structures(String database) {
@@ -80,7 +96,67 @@ class PairsOnPostgresTest extends OnPostgres {
     databases.lay("");
     made("production", all(before.statements(), before.rows()));
     made("development", all(after.statements(), after.laterRows()));
-    return wrong(way, List.of());
+    return seed % 10 == 3 ? wrongWhenKilled(seed, way) : wrong(way, List.of());
+  }
+
+  /**
+   * The same where the run is killed at some message to its database: wholly old or wholly new once
+   * it was looked at again, as is said, and from there the same as without.
+   */
+  private String wrongWhenKilled(long seed, Plan.Way way) {
+    String structures = structures("production");
+    List<String> rows = rows("production");
+    Path records = databases.nextCase();
+    long number;
+    try {
+      try (EngineWorld world = new EngineWorld(records, relay.port(), RunListener.NOBODY)) {
+        world.adopt(world.everything(EngineMain.SITE));
+        world.sealEverything("1.1.0");
+        Promotion p = world.promotion("1.1.0");
+        if (!blockers(p).isEmpty()) {
+          return "blocked: " + blockers(p);
+        }
+        number = p.number();
+      }
+      String at = killedOnce(records, new Random(seed));
+      String said = KillTest.child(records, "recover").waitForEnd();
+      boolean done = said.startsWith("ended done ");
+      String end = at + ", then " + said + ": ";
+      System.out.println("Seed " + seed + " " + at + ", then " + said);
+      if (!structures("production").equals(done ? structures("development") : structures)) {
+        return end + "structures";
+      }
+      if (!rows("production").equals(done ? rows("development") : rows)) {
+        return end + "rows: " + rows("production");
+      }
+      try (EngineWorld world = EngineWorld.reopened(records)) {
+        if (!done) {
+          Run again = world.run(world.compared(number));
+          if (again.state() != RunState.DONE) {
+            return end + "not done: " + again.sentence();
+          }
+        }
+        String why = notBack(world, way, structures, rows);
+        return why.isEmpty() ? "" : end + why;
+      }
+    } catch (RuntimeException | IOException e) {
+      return e.toString();
+    }
+  }
+
+  private String killedOnce(Path records, Random random) throws IOException {
+    int message = 1 + random.nextInt(MESSAGES);
+    Relay.When when =
+        List.of(Relay.When.BEFORE, Relay.When.AFTER, Relay.When.ANSWER_SWALLOWED)
+            .get(random.nextInt(3));
+    CompletableFuture<KillTest.Child> child = new CompletableFuture<>();
+    relay.arm(new Relay.Trigger("", message, when, () -> child.join().kill()));
+    child.complete(KillTest.child(records, "run"));
+    child.join().waitForExit();
+    String at =
+        relay.fired() ? "killed " + when + " message " + message : "not killed before its end";
+    relay.arm(null);
+    return at;
   }
 
   /** The same of tables some of whose rows stand in partitions, which come and go. */
@@ -128,23 +204,28 @@ class PairsOnPostgresTest extends OnPostgres {
       if (!rows("production").equals(rows("development"))) {
         return "rows: " + rows("production") + " and not " + rows("development");
       }
-      Promotion back = world.compared(world.goBack(world.way(way)).number());
-      if (!blockers(back).isEmpty()) {
-        return "no way back: " + blockers(back);
-      }
-      Run returned = world.run(back);
-      if (returned.state() != RunState.DONE) {
-        return "not back: " + returned.sentence();
-      }
-      if (!structures("production").equals(structures)) {
-        return "structures of before: " + differing(structures("production"), structures);
-      }
-      return rows("production").equals(rows)
-          ? ""
-          : "rows of before: " + rows("production") + " and not " + rows;
+      return notBack(world, way, structures, rows);
     } catch (RuntimeException e) {
       return e.toString();
     }
+  }
+
+  /** Goes back, and says what is not as it was; empty when all is. */
+  private String notBack(EngineWorld world, Plan.Way way, String structures, List<String> rows) {
+    Promotion back = world.compared(world.goBack(world.way(way)).number());
+    if (!blockers(back).isEmpty()) {
+      return "no way back: " + blockers(back);
+    }
+    Run returned = world.run(back);
+    if (returned.state() != RunState.DONE) {
+      return "not back: " + returned.sentence();
+    }
+    if (!structures("production").equals(structures)) {
+      return "structures of before: " + differing(structures("production"), structures);
+    }
+    return rows("production").equals(rows)
+        ? ""
+        : "rows of before: " + rows("production") + " and not " + rows;
   }
 
   private static List<String> all(List<String> statements, List<String> rows) {
