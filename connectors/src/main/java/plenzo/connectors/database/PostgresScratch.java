@@ -49,8 +49,8 @@ final class PostgresScratch implements Scratch {
   /** The server's state for "object in use". */
   private static final String IN_USE = "55006";
 
-  /** How often, and how long in between, a database in use is tried: 15 s (a worker's naptime). */
-  private static final int TRIES = 60;
+  /** How long a database in use is tried, a little more than the server itself waits five times. */
+  private static final Duration PATIENCE = Duration.ofSeconds(30);
 
   private static final Duration PAUSE = Duration.ofMillis(250);
 
@@ -102,15 +102,19 @@ final class PostgresScratch implements Scratch {
 
   /**
    * A worker of the server itself (autovacuum, a parallel query that ends) may hold a database for
-   * a moment; it cannot be ended and goes by itself.
+   * a moment. This account may not end it; the server does, where a database is made of it or
+   * dropped without force, and waits up to five seconds for that.
    */
-  private void patiently(String sql) throws SQLException {
-    for (int attempt = 1; ; attempt++) {
+  private void patiently(String... statements) throws SQLException {
+    long began = System.nanoTime();
+    while (true) {
       try (Statement s = server.createStatement()) {
-        s.execute(sql);
+        for (String sql : statements) {
+          s.execute(sql);
+        }
         return;
       } catch (SQLException e) {
-        if (!IN_USE.equals(e.getSQLState()) || attempt == TRIES) {
+        if (!IN_USE.equals(e.getSQLState()) || System.nanoTime() - began > PATIENCE.toNanos()) {
           throw e;
         }
         pause();
@@ -346,7 +350,9 @@ final class PostgresScratch implements Scratch {
         // one that was cut off while it was made would appear after it was dropped
         s.execute(MarkerSql.endMaking(database(named)));
       }
-      patiently("DROP DATABASE IF EXISTS " + Sql.name(database(named)) + " WITH (FORCE)");
+      patiently(
+          MarkerSql.endSessions(database(named)),
+          "DROP DATABASE IF EXISTS " + Sql.name(database(named)));
     } catch (SQLException e) {
       throw failed("The scratch database could not be dropped", e);
     }

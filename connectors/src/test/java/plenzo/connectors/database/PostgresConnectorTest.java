@@ -104,6 +104,13 @@ class PostgresConnectorTest {
     }
   }
 
+  private void workers(String... settings) throws SQLException {
+    for (String setting : settings) {
+      sql("ALTER SYSTEM " + setting);
+    }
+    sql("SELECT pg_reload_conf()");
+  }
+
   private Access access(String account) {
     return new Access("127.0.0.1", server.getPort(), "postgres", account, "disable", "x");
   }
@@ -1022,5 +1029,44 @@ class PostgresConnectorTest {
       assertThat(look.query("SELECT 1")).isEqualTo("\"1\"\n");
     }
     assertThat(query("SELECT count(*) FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("3");
+  }
+
+  /** One proof in fifty failed by that: no account but an administrator's may end such a worker. */
+  @Test
+  void dropsAScratchPlaceThatAWorkerOfTheServerHolds() throws Exception {
+    workers(
+        "SET autovacuum_naptime = '1s'",
+        "SET autovacuum_vacuum_cost_delay = '100ms'",
+        "SET autovacuum_vacuum_cost_limit = 1");
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      Scratch.Place place = Scratch.Place.proof(77);
+      scratch.open(place, List.of("fares"), List.of());
+      try (Connection inside =
+              DriverManager.getConnection(
+                  "jdbc:postgresql://127.0.0.1:" + server.getPort() + "/plenzo_scratch_77",
+                  "maker",
+                  "x");
+          Statement s = inside.createStatement()) {
+        s.execute(
+            "CREATE TABLE fares.many AS SELECT n, repeat('x', 200) FROM generate_series(1, 200000) n");
+        Instant patience = Instant.now().plusSeconds(120);
+        while (query(
+                "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'autovacuum worker' AND datname = 'plenzo_scratch_77'")
+            .equals("0")) {
+          assertThat(Instant.now()).as("a worker comes").isBefore(patience);
+          s.execute("SELECT pg_sleep(0.2)");
+        }
+      }
+
+      scratch.drop(place);
+
+      assertThat(query("SELECT count(*) FROM pg_database WHERE datname = 'plenzo_scratch_77'"))
+          .isEqualTo("0");
+    } finally {
+      workers(
+          "RESET autovacuum_naptime",
+          "RESET autovacuum_vacuum_cost_delay",
+          "RESET autovacuum_vacuum_cost_limit");
+    }
   }
 }

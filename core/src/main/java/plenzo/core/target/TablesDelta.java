@@ -293,4 +293,26 @@ public record TablesDelta(
     }
     return out;
   }
+
+  /**
+   * What a switch writes, for people: structures, rows, columns whose values the database works
+   * out, and schema objects; "0 rows" where it is none of these.
+   */
+  public String written() {
+    List<String> out = new ArrayList<>();
+    count(out, tables.stream().filter(TableDelta::structureChanges).count(), "table structure");
+    count(out, rows(), "row");
+    long workedOut = tables.stream().mapToLong(t -> t.workedOut().size()).sum();
+    if (workedOut > 0) {
+      out.add("the values of " + Words.count(workedOut, "column") + " for every row");
+    }
+    count(out, changedObjects().size(), "schema object");
+    return out.isEmpty() ? Words.count(0, "row") : Words.and(out);
+  }
+
+  private static void count(List<String> out, long many, String one) {
+    if (many > 0) {
+      out.add(Words.count(many, one));
+    }
+  }
 }

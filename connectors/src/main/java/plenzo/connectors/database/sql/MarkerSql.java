@@ -81,6 +81,12 @@ public final class MarkerSql {
         + ")";
   }
 
+  /** Ends the account's own sessions in a database, and waits for that. */
+  public static String endSessions(String database) {
+    return "SELECT pg_catalog.pg_terminate_backend(pid, 10000) FROM pg_catalog.pg_stat_activity WHERE pid <> pg_catalog.pg_backend_pid() AND usename = current_user AND datname = "
+        + Sql.literal(database);
+  }
+
   public static String drop(String leftover) {
     return "DROP TABLE IF EXISTS plenzo." + Sql.name(leftover);
   }

@@ -6,6 +6,7 @@ import java.util.Objects;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.target.Connector.Capability;
+import plenzo.core.target.SiteDelta;
 import plenzo.core.words.Words;
 
 /** The switch of one target after the other. */
@@ -30,7 +31,7 @@ final class Switch implements PlannedStep {
               at,
               alone ? "Switch" : "Switch " + at.key(),
               c.shown(at),
-              what(holder, Objects.requireNonNull(c.delta().of(holder)).words()),
+              what(holder, c.delta()),
               alone
                   ? "rolled back until it is sent; after it, only by going back"
                   : at.can().contains(Capability.UNDO)
@@ -41,9 +42,13 @@ final class Switch implements PlannedStep {
     return out;
   }
 
-  private static String what(Holder holder, String words) {
+  private static String what(Holder holder, SiteDelta delta) {
+    String words = Objects.requireNonNull(delta.of(holder)).words();
     return switch (holder) {
-      case DATABASE -> "One transaction: lock, compare, write " + words + ", read back, commit";
+      case DATABASE ->
+          "One transaction: lock, compare, write "
+              + delta.tables().written()
+              + ", read back, commit";
       case DIRECTORY -> "Compare once more, then exchange " + words;
       case HOST -> "One call: compare, exchange " + words;
     };
