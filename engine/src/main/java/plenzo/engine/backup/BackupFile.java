@@ -22,6 +22,7 @@ import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TableCapture;
@@ -144,7 +145,11 @@ public final class BackupFile {
         continue;
       }
       TableStructure structure = capture.get().structure();
-      List<String> key = delta.find(is).map(BackupFile::key).orElse(RowKeys.own(structure));
+      List<String> key =
+          delta
+              .find(is)
+              .map(t -> key(structure, t, delta.renaming()))
+              .orElse(RowKeys.own(structure));
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(table, key)) {
@@ -168,15 +173,14 @@ public final class BackupFile {
   /**
    * Columns by which a backup tells a table's rows apart: those of a key; all of them where rows of
    * the version are told apart so, as they were when it was compared. Empty when there are none.
+   *
+   * @param structure of the table as it is
    */
-  public static List<String> key(TablesDelta.TableDelta table) {
-    TableStructure structure = table.present();
-    if (structure == null) {
-      return List.of();
-    }
+  public static List<String> key(
+      TableStructure structure, TablesDelta.TableDelta table, Renaming names) {
     List<String> own = RowKeys.own(structure);
     TablesDelta.RowsDelta rows = table.rows();
-    if (!own.isEmpty() || rows == null) {
+    if (!own.isEmpty() || rows == null || !names.columns(table.table()).isEmpty()) {
       return own;
     }
     List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());

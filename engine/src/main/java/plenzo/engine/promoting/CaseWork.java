@@ -721,7 +721,8 @@ public final class CaseWork {
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
     return delta.tables().stream()
-        .filter(t -> t.present() != null && BackupFile.key(t).isEmpty())
+        .filter(
+            t -> t.present() != null && BackupFile.key(t.present(), t, delta.renaming()).isEmpty())
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();

@@ -16,6 +16,9 @@ import plenzo.core.target.TablesLooking;
 public final class RowKeys {
   private static final String NO_KEY = "it has no primary or unique key";
 
+  /** Rows that are held against one another: more are data of the application, not of a version. */
+  private static final long MOST = 1_000_000;
+
   private RowKeys() {}
 
   /**
@@ -135,6 +138,9 @@ public final class RowKeys {
     String problem = problem(table.structure(), key);
     if (!problem.isEmpty() || !isWholeRow(table.structure(), key)) {
       return problem;
+    }
+    if (looking.answer(Question.of(Question.Type.ROWS, table.table())).count() > MOST) {
+      return NO_KEY + ", and more rows than are held against one another (1,000,000)";
     }
     long twins =
         looking

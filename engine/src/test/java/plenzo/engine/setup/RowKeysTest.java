@@ -50,7 +50,7 @@ class RowKeysTest {
   void withoutAKeyAllColumnsTellRowsApartWhereTheyCan() {
     assertThat(proposed(table(List.of(ROUTE, PRICE))))
         .isEqualTo(
-            "[route, price] it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
+            "[price, route] it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
     assertThat(proposed(table(List.of(ROUTE, column("said", "text", false)))))
         .isEqualTo(
             "[] it has no primary or unique key, and not by all its columns: the key column said may be null");
@@ -61,11 +61,44 @@ class RowKeysTest {
   }
 
   @Test
+  void columnsStandInTheOrderOfTheTableWhereThatIsKnown() {
+    TableStructure laid =
+        new TableStructure(
+            List.of(ROUTE, PRICE),
+            List.of(),
+            List.of(),
+            null,
+            List.of("route", "price"),
+            List.of());
+
+    assertThat(RowKeys.proposed(laid)).containsExactly("route", "price");
+  }
+
+  @Test
+  void aBackupTakesAnyKeyThatTheTableKeeps() {
+    assertThat(RowKeys.own(table(List.of(ROUTE, PRICE), key(Constraint.Type.UNIQUE, "route"))))
+        .containsExactly("route");
+    assertThat(
+            RowKeys.own(
+                table(
+                    List.of(NUMBER, ROUTE),
+                    key(Constraint.Type.UNIQUE, "route"),
+                    key(Constraint.Type.PRIMARY, "id"))))
+        .containsExactly("id");
+    assertThat(RowKeys.own(table(List.of(ROUTE, PRICE)))).isEmpty();
+    assertThat(
+            RowKeys.own(
+                table(List.of(column("said", "text", false)), key(Constraint.Type.UNIQUE, "said"))))
+        .as("it may be null in many rows")
+        .isEmpty();
+  }
+
+  @Test
   void aColumnThatIsComputedTellsNothing() {
     Column gross =
         new Column("gross", "numeric(6,2)", true, null, null, null, null, null, "price * 1.2");
 
-    assertThat(proposed(table(List.of(ROUTE, PRICE, gross)))).startsWith("[route, price] it has");
+    assertThat(proposed(table(List.of(ROUTE, PRICE, gross)))).startsWith("[price, route] it has");
     assertThat(RowKeys.problem(table(List.of(ROUTE, gross)), List.of("gross")))
         .isEqualTo("the key column gross is computed");
   }
