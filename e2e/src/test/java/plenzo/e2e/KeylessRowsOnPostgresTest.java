@@ -58,7 +58,8 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
   void areToldApartByAllColumnsWhereThatIsSo() {
     databases.as(
         "production",
-        "CREATE TABLE fares.twin (a text NOT NULL, b integer NOT NULL); INSERT INTO fares.twin VALUES ('x', 1), ('x', 1), ('y', 2), ('y', 2), ('z', 3)");
+        "CREATE TABLE fares.twin (a text NOT NULL, b integer NOT NULL); INSERT INTO fares.twin VALUES ('x', 1), ('x', 1), ('y', 2), ('y', 2), ('z', 3);"
+            + "CREATE TABLE fares.many AS SELECT n FROM generate_series(1, 1000001) n; ALTER TABLE fares.many ALTER n SET NOT NULL");
     try (EngineWorld world = engine()) {
       assertThat(candidate(world, "crossing_rate").key())
           .containsExactly("route", "season", "price");
@@ -71,6 +72,9 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
               "it has no primary or unique key, and not by all its columns: the key column said may be null");
       assertThat(candidate(world, "twin").keyProblem())
           .isEqualTo("it has no primary or unique key, and 2 rows stand there more than once");
+      assertThat(candidate(world, "many").keyProblem())
+          .isEqualTo(
+              "it has no primary or unique key, and more rows than are held against one another (1,000,000)");
       assertThatThrownBy(() -> world.adopt(List.of("table/fares.twin", "records/fares.twin")))
           .isInstanceOf(Problem.class)
           .hasMessage(
