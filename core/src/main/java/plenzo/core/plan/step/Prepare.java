@@ -26,6 +26,6 @@ final class Prepare implements PlannedStep {
                     : "; build "
                         + plenzo.core.words.Words.and(c.locked().before())
                         + " while people go on working"),
-            "they are dropped"));
+            "what was put there is dropped"));
   }
 }
