@@ -20,24 +20,6 @@ const compressed = {
   },
 };
 
-const libraries = [
-  '@emotion/react',
-  '@emotion/styled',
-  '@mui/material',
-  '@mui/material/styles',
-  '@tanstack/react-query',
-  '@tanstack/react-virtual',
-  '@testing-library/react',
-  '@testing-library/user-event',
-  'axe-core',
-  'openapi-fetch',
-  'react',
-  'react-dom',
-  'react-router',
-  'react/jsx-dev-runtime',
-  'react/jsx-runtime',
-];
-
 export default defineConfig({
   plugins: [react(), compressed],
   build: { outDir: 'dist', chunkSizeWarningLimit: 900 },
@@ -47,8 +29,6 @@ export default defineConfig({
     // libraries and document are laid once for all files: nothing but `setupFiles` may act by being read
     isolate: false,
     setupFiles: ['src/shared/testing/server.ts', 'src/shared/testing/after.ts'],
-    // each file of tests loads its libraries anew: from one file each they come in half the time
-    deps: { optimizer: { client: { enabled: true, include: libraries } } },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:7878' } },
 });

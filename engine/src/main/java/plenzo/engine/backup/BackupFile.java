@@ -149,7 +149,7 @@ public final class BackupFile {
           delta
               .find(is)
               .map(t -> key(structure, t, delta.renaming()))
-              .orElse(RowKeys.own(structure));
+              .orElseGet(() -> RowKeys.own(structure));
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(table, key)) {

@@ -48,10 +48,7 @@ public final class RowKeys {
   }
 
   private static List<String> all(TableStructure structure) {
-    List<String> names =
-        structure.columns().stream().filter(c -> !c.isComputed()).map(Column::name).toList();
-    List<String> asLaid = structure.order().stream().filter(names::contains).toList();
-    return asLaid.size() == names.size() ? asLaid : names;
+    return structure.inOrder().stream().filter(c -> !c.isComputed()).map(Column::name).toList();
   }
 
   /** A key that the table itself keeps: the primary one, or one that is unique and filled. */

@@ -76,15 +76,20 @@ public final class MarkerSql {
 
   /** Ends sessions of the same account that are still making the database, and waits for that. */
   public static String endMaking(String database) {
-    return "SELECT pg_catalog.pg_terminate_backend(pid, 10000) FROM pg_catalog.pg_stat_activity WHERE pid <> pg_catalog.pg_backend_pid() AND usename = current_user AND state = 'active' AND pg_catalog.starts_with(query, "
-        + Sql.literal(making(database))
-        + ")";
+    return end(
+        "state = 'active' AND pg_catalog.starts_with(query, "
+            + Sql.literal(making(database))
+            + ")");
   }
 
   /** Ends the account's own sessions in a database, and waits for that. */
   public static String endSessions(String database) {
-    return "SELECT pg_catalog.pg_terminate_backend(pid, 10000) FROM pg_catalog.pg_stat_activity WHERE pid <> pg_catalog.pg_backend_pid() AND usename = current_user AND datname = "
-        + Sql.literal(database);
+    return end("datname = " + Sql.literal(database));
+  }
+
+  private static String end(String which) {
+    return "SELECT pg_catalog.pg_terminate_backend(pid, 10000) FROM pg_catalog.pg_stat_activity WHERE pid <> pg_catalog.pg_backend_pid() AND usename = current_user AND "
+        + which;
   }
 
   public static String drop(String leftover) {
