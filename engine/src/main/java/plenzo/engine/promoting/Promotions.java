@@ -323,12 +323,20 @@ public final class Promotions {
             "promotion/" + p.shown(),
             p.application(),
             () -> {
-              CaseWork.Outcome out = work.work(p);
-              return keep(p, out);
+              return keep(p, tried(p, work.work(p)));
             });
   }
 
-  /** Keeps what was worked out of one that was just opened: its tables are not read once more. */
+  /** What was worked out, with what a trial of it found. */
+  public CaseWork.Outcome tried(Promotion p, CaseWork.Outcome out) {
+    return out.finding(trial.apply(p, out));
+  }
+
+  /**
+   * Keeps what was worked out of one that was just opened: its tables are not read once more.
+   *
+   * @param out tried already
+   */
   public Promotion compared(long number, CaseWork.Outcome out) {
     return keep(find(number).orElseThrow(), out);
   }
@@ -336,8 +344,8 @@ public final class Promotions {
   /**
    * @param p as it was when it was worked out: what somebody decided meanwhile is not written over
    */
-  private Promotion keep(Promotion p, CaseWork.Outcome out) {
-    return save(settle(work.apply(p, out.finding(trial.apply(p, out)))));
+  private Promotion keep(Promotion p, CaseWork.Outcome tried) {
+    return save(settle(work.apply(p, tried)));
   }
 
   /** What else is found of a case whenever its plan is made, beside what its own rules find. */

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
 import java.util.function.BiConsumer;
+import java.util.function.BiFunction;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
@@ -15,6 +16,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -46,11 +48,13 @@ public final class Rollbacks {
   private final Tools tools;
   private final CaseWork work;
   private final Promotions promotions;
+  private final Lately lately;
 
   public Rollbacks(Tools tools, CaseWork work, Promotions promotions) {
     this.tools = tools;
     this.work = work;
     this.promotions = promotions;
+    this.lately = new Lately(tools.files(), work.comparer().files());
   }
 
   /**
@@ -111,7 +115,36 @@ public final class Rollbacks {
    */
   public List<Option> ways(Person by, String application, SiteKey site, Wish wish) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    return told(by, application, site, () -> worked(by, application, site, wish));
+    return told(
+        by, application, site, () -> worked(by, application, site, wish, (at, now) -> null));
+  }
+
+  /** The same, without looking at the site again where it was looked at lately. */
+  public List<Option> known(Person by, String application, SiteKey site, Wish wish) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return told(by, application, site, () -> worked(by, application, site, wish, lately::option));
+  }
+
+  /**
+   * Rows and values that a way loses, as whoever names its plan saw it; −1 when it cannot be known.
+   *
+   * @param expect fingerprint of the plan that was looked at; when the way was not looked at lately
+   *     it is worked out, and kept for the start
+   */
+  public long loses(
+      Person by, String application, SiteKey site, Plan.Way way, Wish wish, String expect) {
+    Rights.require(by, Right.GO_BACK, site.stage(), application);
+    SiteRecord record = work.record(application, site);
+    Lately.Asked asked = new Lately.Asked(by.login(), application, site, way, wish);
+    Option seen = lately.option(asked, record);
+    if (seen == null || !shows(seen, expect)) {
+      seen = told(by, application, site, () -> one(by, asked, record, (at, now) -> null));
+    }
+    return seen.possible() ? seen.lost() : 0; // what cannot be used is refused by the start
+  }
+
+  private static boolean shows(Option o, String expect) {
+    return o.fingerprint() != null && new Fingerprint(new Digest(o.fingerprint())).matches(expect);
   }
 
   /** Listed while it goes on: it reads every table that the way back touches. */
@@ -126,16 +159,17 @@ public final class Rollbacks {
             does);
   }
 
-  private List<Option> worked(Person by, String application, SiteKey site, Wish wish) {
+  private List<Option> worked(
+      Person by,
+      String application,
+      SiteKey site,
+      Wish wish,
+      BiFunction<Lately.Asked, SiteRecord, @Nullable Option> kept) {
     SiteRecord record = work.record(application, site);
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
       if (way != Plan.Way.EARLIER_VALUES || valuesLast(record)) {
-        Case made = make(by, application, site, way, wish, record);
-        out.add(
-            made.promotion == null
-                ? impossible(way, made.why, /* unreachable= */ false)
-                : option(made.promotion));
+        out.add(one(by, new Lately.Asked(by.login(), application, site, way, wish), record, kept));
       }
     }
     boolean again = gaveBack(record);
@@ -146,6 +180,35 @@ public final class Rollbacks {
             // what somebody went back from is nobody's first wish
             .thenComparing(o -> again && o.way() == Plan.Way.EARLIER_VALUES));
     return out;
+  }
+
+  /** One way, worked out and kept for whoever starts it next. */
+  private Option one(
+      Person by,
+      Lately.Asked asked,
+      SiteRecord record,
+      BiFunction<Lately.Asked, SiteRecord, @Nullable Option> kept) {
+    Case made = make(by, asked.application(), asked.site(), asked.way(), asked.wish(), record);
+    if (made.promotion == null) {
+      return impossible(asked.way(), made.why, /* unreachable= */ false);
+    }
+    Option known = kept.apply(asked, record);
+    if (known != null) {
+      return known;
+    }
+    try {
+      CaseWork.Outcome out = promotions.tried(made.promotion, work.work(made.promotion));
+      Option option = option(made.promotion, out);
+      lately.keep(asked, record, out, option);
+      return option;
+    } catch (TargetFailed | Problem | UncheckedIOException e) {
+      return failed(asked.way(), e);
+    }
+  }
+
+  private static Option failed(Plan.Way way, RuntimeException e) {
+    return impossible(
+        way, String.valueOf(e.getMessage()), e instanceof TargetFailed f && f.notReachable());
   }
 
   /** Whether the last that came to a site were values alone. */
@@ -223,53 +286,41 @@ public final class Rollbacks {
   /** A rollback that could be made, or why not. */
   private record Case(@Nullable Promotion promotion, String why) {}
 
-  private Option option(Promotion p) {
-    try {
-      CaseWork.Outcome out = work.work(p);
-      Counts counts = Promotion.counts(out.compared().components(), out.compared().sameFiles());
-      List<String> blockers =
-          out.findings().stream()
-              .filter(f -> f.severity() == Finding.Severity.BLOCKER)
-              .map(Finding::sentence)
-              .toList();
-      List<String> all = new ArrayList<>();
-      if (p.valuesOnly() && gaveBack(work.record(p.application(), p.site()))) {
-        all.add(
-            "note: R-" + p.backupOf() + " went back itself: this gives again what it took back.");
-      }
-      out.findings()
-          .forEach(
-              f ->
-                  all.add(
-                      f.severity().name().toLowerCase(java.util.Locale.ROOT)
-                          + ": "
-                          + f.sentence()));
-      String cover = out.coveredBy();
-      work.comparer().files().remove(out.compared().id());
-      return new Option(
-          Objects.requireNonNull(p.way()),
-          blockers.isEmpty(),
-          String.join(" ", blockers),
-          /* unreachable= */ false,
-          p.version(),
-          p.backupOf(),
-          counts,
-          out.delta().touched(),
-          out.loss().rows(),
-          out.loss().sentence(),
-          out.loss().items(),
-          cover != null,
-          cover == null ? "" : cover,
-          out.plan().fingerprint().digest().hex(),
-          all,
-          out.obstacles(),
-          out.gift().shown());
-    } catch (TargetFailed | Problem | UncheckedIOException e) {
-      return impossible(
-          Objects.requireNonNull(p.way()),
-          String.valueOf(e.getMessage()),
-          e instanceof TargetFailed f && f.notReachable());
+  private Option option(Promotion p, CaseWork.Outcome out) {
+    Counts counts = Promotion.counts(out.compared().components(), out.compared().sameFiles());
+    List<String> blockers =
+        out.findings().stream()
+            .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+            .map(Finding::sentence)
+            .toList();
+    List<String> all = new ArrayList<>();
+    if (p.valuesOnly() && gaveBack(work.record(p.application(), p.site()))) {
+      all.add("note: R-" + p.backupOf() + " went back itself: this gives again what it took back.");
     }
+    out.findings()
+        .forEach(
+            f ->
+                all.add(
+                    f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence()));
+    String cover = out.coveredBy();
+    return new Option(
+        Objects.requireNonNull(p.way()),
+        blockers.isEmpty(),
+        String.join(" ", blockers),
+        /* unreachable= */ false,
+        p.version(),
+        p.backupOf(),
+        counts,
+        out.delta().touched(),
+        out.loss().rows(),
+        out.loss().sentence(),
+        out.loss().items(),
+        cover != null,
+        cover == null ? "" : cover,
+        out.plan().fingerprint().digest().hex(),
+        all,
+        out.obstacles(),
+        out.gift().shown());
   }
 
   private Case make(
@@ -386,7 +437,8 @@ public final class Rollbacks {
 
   /**
    * Opens the rollback as a plan of its own. When the approvals of the last run cover it, it is
-   * agreed at once; else it waits for approval like any other.
+   * agreed at once; else it waits for approval like any other. What was worked out lately is opened
+   * without looking at the site again: its run looks again before it writes anything.
    */
   public Promotion start(
       Person by,
@@ -418,7 +470,12 @@ public final class Rollbacks {
       throw Problem.stopped(
           "NO_WAY_BACK", made.why, "plenzo rollback ways " + application + "@" + site);
     }
-    CaseWork.Outcome out = work.work(made.promotion);
+    Promotion draft = made.promotion;
+    CaseWork.Outcome out =
+        lately.take(new Lately.Asked(by.login(), application, site, way, wish), record, expect);
+    if (out == null) {
+      out = promotions.tried(draft, work.work(draft));
+    }
     if (!out.plan().fingerprint().matches(expect)) {
       work.comparer().files().remove(out.compared().id());
       throw Problem.changed(
@@ -430,7 +487,6 @@ public final class Rollbacks {
               + ".",
           "Look again: plenzo rollback ways " + application + "@" + site);
     }
-    Promotion draft = made.promotion;
     Goal goal = new Goal(draft.version(), way, draft.backupOf(), draft.decisions());
     return promotions.compared(
         opened(by, application, site, goal, reason, chosen(wish), (kept, number) -> {}).number(),
@@ -451,29 +507,45 @@ public final class Rollbacks {
     SiteRecord record = work.record(application, site);
     List<String> closed = new ArrayList<>();
     Promotion best = null;
+    CaseWork.Outcome outcome = null;
     long least = Long.MAX_VALUE;
     for (Plan.Way way : List.of(Plan.Way.EARLIER_VERSION, Plan.Way.BACKUP)) {
       Case made = make(nobody, application, site, way, Wish.NONE, record);
-      Option o =
-          made.promotion == null
-              ? impossible(way, made.why, /* unreachable= */ false)
-              : option(made.promotion);
+      CaseWork.Outcome out = null;
+      Option o;
+      try {
+        out =
+            made.promotion == null
+                ? null
+                : promotions.tried(made.promotion, work.work(made.promotion));
+        o =
+            out == null
+                ? impossible(way, made.why, /* unreachable= */ false)
+                : option(Objects.requireNonNull(made.promotion), out);
+      } catch (TargetFailed | Problem | UncheckedIOException e) {
+        o = failed(way, e);
+      }
       if (o.unreachable()) {
+        drop(outcome);
         throw new TargetFailed(
             site + " cannot be asked",
             /* notReachable= */ true,
             new IllegalStateException(o.why()));
       }
-      boolean usable = o.possible() && o.covered() && o.lost() >= 0 && made.promotion != null;
+      boolean usable = o.possible() && o.covered() && o.lost() >= 0 && out != null;
       if (usable && o.lost() < least) {
+        drop(outcome);
         best = made.promotion;
+        outcome = out;
         least = o.lost();
+      } else {
+        drop(out);
       }
       if (!usable) {
         closed.add(way.code() + ": " + (o.possible() ? "no yes covers it" : o.why()));
       }
     }
-    if (best == null) {
+    if (best == null || outcome == null) {
       throw Problem.stopped(
           "NO_WAY_BACK",
           String.join("; ", closed),
@@ -482,8 +554,14 @@ public final class Rollbacks {
     Goal goal =
         new Goal(
             best.version(), Objects.requireNonNull(best.way()), best.backupOf(), best.decisions());
-    return promotions.compareNow(
-        opened(nobody, application, site, goal, "By itself: " + why, "", with).number());
+    return promotions.compared(
+        opened(nobody, application, site, goal, "By itself: " + why, "", with).number(), outcome);
+  }
+
+  private void drop(CaseWork.@Nullable Outcome out) {
+    if (out != null) {
+      work.comparer().files().remove(out.compared().id());
+    }
   }
 
   private Promotion opened(

@@ -77,6 +77,20 @@ public final class Together {
 
   /** The ways back of all sites that a version came to, side by side. */
   public AtStage ways(Person by, Where where) {
+    return ways(by, where, rollbacks::ways);
+  }
+
+  /** The same, without looking again at sites that were looked at lately. */
+  public AtStage known(Person by, Where where) {
+    return ways(by, where, rollbacks::known);
+  }
+
+  /** How the ways back of one site are found. */
+  private interface OfSite {
+    List<Option> ways(Person by, String application, SiteKey site, Wish wish);
+  }
+
+  private AtStage ways(Person by, Where where, OfSite of) {
     String application = where.application();
     Rights.require(by, Right.LOOK, where.stage(), application);
     List<SiteRecord> records = records(where);
@@ -89,7 +103,7 @@ public final class Together {
               r.site(),
               r.present(),
               leaves,
-              leaves ? rollbacks.ways(by, application, r.site(), where.wish()) : List.of()));
+              leaves ? of.ways(by, application, r.site(), where.wish()) : List.of()));
     }
     return new AtStage(left, sites, together(application, sites));
   }
@@ -197,7 +211,7 @@ public final class Together {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Going back needs a reason.", "/reason");
     }
-    AtStage now = ways(by, where);
+    AtStage now = ways(by, where); // all go or none: what moved anywhere is found beforehand
     OneWay one = now.ways().stream().filter(w -> w.way() == way).findFirst().orElse(null);
     Fingerprint plans = one == null ? null : one.fingerprint();
     if (one == null || plans == null) {

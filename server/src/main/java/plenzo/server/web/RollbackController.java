@@ -188,7 +188,7 @@ class RollbackController {
             asked.leaving(),
             wish(asked.version(), asked.choices()));
     long lost =
-        engine.together().ways(by, where).ways().stream()
+        engine.together().known(by, where).ways().stream()
             .filter(w -> w.way() == way)
             .mapToLong(Together.OneWay::lost)
             .findFirst()
@@ -315,12 +315,7 @@ class RollbackController {
     SiteKey site = SiteKey.of(asked.site());
     Plan.Way way = Plan.Way.of(asked.way());
     Rollbacks.Wish wish = wish(asked.version(), asked.choices());
-    long lost =
-        engine.rollbacks().ways(by, asked.application(), site, wish).stream()
-            .filter(o -> o.way() == way)
-            .findFirst()
-            .orElseThrow()
-            .lost();
+    long lost = engine.rollbacks().loses(by, asked.application(), site, way, wish, asked.expect());
     requireConfirmed(lost, asked.application(), asked.confirm());
     return started(
         by,
