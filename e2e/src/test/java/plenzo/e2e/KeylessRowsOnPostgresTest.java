@@ -126,7 +126,9 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
       assertThat(p.state().code()).isEqualTo("failed");
       assertThat(p.sentence())
           .isEqualTo(
-              "Rows of fares.crossing_rate at the site have the same key (route, season, price), so it cannot be told which of them is meant.");
+              "Rows of fares.crossing_rate at the site have the same key (route, season, price), so it cannot be told which of them is meant."
+                  + " Next: Leave one of each there. They are found by: SELECT route, season, price"
+                  + " FROM fares.crossing_rate GROUP BY route, season, price HAVING count(*) > 1");
     }
   }
 }

@@ -103,4 +103,11 @@ public final class Problem extends RuntimeException {
   public @Nullable String field() {
     return field;
   }
+
+  /** What failed and what to do next in one sentence, for where both are kept as one. */
+  public String withNext() {
+    return next.isEmpty()
+        ? String.valueOf(getMessage())
+        : getMessage() + " Next: " + String.join("; ", next);
+  }
 }

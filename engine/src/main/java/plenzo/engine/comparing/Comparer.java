@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
@@ -37,6 +38,7 @@ import plenzo.core.records.TwinRows;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Conversions;
 import plenzo.core.table.PartDifference;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
@@ -420,6 +422,8 @@ public final class Comparer {
     /** Told without their values, which not everybody may see who reads why a case failed. */
     private static Problem twins(RecordsDefinition definition) {
       String key = String.join(", ", definition.key());
+      String columns =
+          definition.key().stream().map(Renaming::quoted).collect(Collectors.joining(", "));
       return Problem.stopped(
           "TWIN_ROWS",
           "Rows of "
@@ -428,11 +432,13 @@ public final class Comparer {
               + key
               + "), so it cannot be told which of them is meant.",
           "Leave one of each there. They are found by: SELECT "
-              + key
+              + columns
               + " FROM "
-              + definition.table()
+              + Renaming.quoted(definition.table().schema())
+              + "."
+              + Renaming.quoted(definition.table().table())
               + " GROUP BY "
-              + key
+              + columns
               + " HAVING count(*) > 1");
     }
 

@@ -296,9 +296,11 @@ public final class Promotions {
       compareNow(number);
     } catch (RuntimeException e) {
       String why =
-          e instanceof Problem || e instanceof TargetFailed
-              ? String.valueOf(e.getMessage())
-              : "The comparison failed: " + e;
+          e instanceof Problem p
+              ? p.withNext()
+              : e instanceof TargetFailed
+                  ? String.valueOf(e.getMessage())
+                  : "The comparison failed: " + e;
       find(number)
           .filter(p -> p.state() == PromotionState.PREPARING)
           .ifPresent(p -> save(p.change().state(PromotionState.FAILED).sentence(why).done()));
