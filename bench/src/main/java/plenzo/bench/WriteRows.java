@@ -215,7 +215,13 @@ public final class WriteRows {
                 structure,
                 structure,
                 new TablesDelta.RowsDelta(
-                    header, header.names(), 0, ROWS, 0, () -> new Dearer(header)))),
+                    header,
+                    java.util.Set.of(),
+                    header.names(),
+                    0,
+                    ROWS,
+                    0,
+                    () -> new Dearer(header)))),
         List.of());
   }
 

@@ -28,6 +28,8 @@ import plenzo.core.source.Commits;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Column;
+import plenzo.core.table.TableStructure;
 import plenzo.core.testing.Ground;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -238,6 +240,60 @@ class GitSourceTest {
     } finally {
       keptIn(repository, Repository.Follow.NOTHING);
     }
+  }
+
+  /** A table without a key has its rows in a document as in a database; twins are refused there. */
+  @Test
+  void rowsOfATableWithoutAKeyAreReadFromADocument() throws IOException {
+    String structure =
+        new TableStructure(
+                List.of(
+                    new Column("a", "text", true, null, null, null, null, null),
+                    new Column("b", "jsonb", false, null, null, null, null, null)),
+                List.of(),
+                List.of(),
+                null)
+            .canonical();
+    String head = "\"a\",\"b\"\n\"text\",\"jsonb\"\n";
+    try (BoardingRepository loose = new BoardingRepository(ROOT.resolve("loose"))) {
+      Map<String, String> documents = new TreeMap<>();
+      documents.put("tables/boarding.lane.json", structure);
+      documents.put("records/boarding.lane.csv", head + "\"x\",\"[1]\"\n\"x\",\n");
+      String commit = loose.commit(documents, "Lanes", "");
+      keptIn(loose, Repository.Follow.NOTHING);
+
+      assertThat(against(commit))
+          .containsExactly("records/boarding.lane: ", "table/boarding.lane: ");
+      assertThat(seal(commit).entries())
+          .extracting(e -> e.key() + " " + e.rows())
+          .contains("records/boarding.lane 2");
+
+      documents.put("records/boarding.lane.csv", head + "\"x\",\n\"x\",\n");
+      String twins = loose.commit(documents, "Twins", "");
+      assertThatThrownBy(() -> seal(twins))
+          .isInstanceOf(Problem.class)
+          .hasMessageContaining("Two rows have the same key");
+
+      documents.put("records/boarding.lane.csv", head + ",\"[1]\"\n");
+      String empty = loose.commit(documents, "Nothing where something must be", "");
+      assertThatThrownBy(() -> seal(empty))
+          .isInstanceOf(Problem.class)
+          .hasMessageContaining("the column a has no value");
+    } finally {
+      keptIn(repository, Repository.Follow.NOTHING);
+    }
+  }
+
+  private List<String> against(String commit) {
+    return world
+        .engine
+        .sources()
+        .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"))
+        .components()
+        .stream()
+        .map(c -> c.key() + ": " + c.problem())
+        .sorted()
+        .toList();
   }
 
   /** One broken document is one trouble; a version without it would not be the commit's. */

@@ -72,15 +72,13 @@ public final class PostgresConnector implements TablesConnector {
       }
       if (rows.removed() > 0) {
         deletes.add(
-            0,
-            RowsSql.delete(t.table(), rows.columns(), STAGE)
-                + Objects.toString(count(rows.removed())));
+            0, RowsSql.delete(t.table(), rows, STAGE) + Objects.toString(count(rows.removed())));
       }
       if (rows.changed() > 0) {
-        updates.add(RowsSql.update(t.table(), rows.columns(), STAGE) + count(rows.changed()));
+        updates.add(RowsSql.update(t.table(), rows, STAGE) + count(rows.changed()));
       }
       if (rows.added() > 0) {
-        inserts.add(RowsSql.insert(t.table(), rows.columns(), STAGE) + count(rows.added()));
+        inserts.add(RowsSql.insert(t.table(), rows, STAGE) + count(rows.added()));
       }
     }
     out.addAll(deletes);

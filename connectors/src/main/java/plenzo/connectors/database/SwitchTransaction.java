@@ -242,8 +242,7 @@ final class SwitchTransaction {
       TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, String stage, List<String> moved)
       throws SQLException {
     try (Statement s = connection.createStatement();
-        ResultSet r =
-            s.executeQuery(RowsSql.moved(t.table(), rows.columns(), rows.compared(), stage))) {
+        ResultSet r = s.executeQuery(RowsSql.moved(t.table(), rows, stage))) {
       while (r.next() && moved.size() < MAX_SHOWN) {
         moved.add("records/" + t.table() + " row " + r.getString(1) + ": " + r.getString(2));
       }
@@ -267,7 +266,7 @@ final class SwitchTransaction {
             RowsSql.keepBefore(
                 s.table().table(),
                 s.table().present().columns(),
-                s.rows().columns(),
+                s.rows(),
                 RowsSql.stage(run, n),
                 RowsSql.before(run, n)));
       }
@@ -357,7 +356,7 @@ final class SwitchTransaction {
 
   /** Builds the statement that writes rows of one sort. */
   private interface Write {
-    String sql(TableName table, Header columns, String stage);
+    String sql(TableName table, TablesDelta.RowsDelta rows, String stage);
   }
 
   private long rows(
@@ -374,7 +373,7 @@ final class SwitchTransaction {
     if (expected == 0 || t.result() == null) {
       return before;
     }
-    String sql = write.sql(t.table(), rows.columns(), RowsSql.stage(run, n));
+    String sql = write.sql(t.table(), rows, RowsSql.stage(run, n));
     try (Statement s = connection.createStatement()) {
       long written = s.executeLargeUpdate(sql);
       if (written != expected) {
@@ -491,8 +490,7 @@ final class SwitchTransaction {
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.TableDelta t = staged.get(n).table();
       if (t.result() != null && !other.contains(t.table())) {
-        String sql =
-            RowsSql.notAsPlanned(t.table(), staged.get(n).rows().columns(), RowsSql.stage(run, n));
+        String sql = RowsSql.notAsPlanned(t.table(), staged.get(n).rows(), RowsSql.stage(run, n));
         try (Statement s = connection.createStatement();
             ResultSet r = s.executeQuery(sql)) {
           r.next();

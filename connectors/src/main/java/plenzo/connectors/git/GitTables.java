@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -135,7 +136,8 @@ final class GitTables extends GitLooking implements TablesLooking {
       throw failed("records/" + records.table(), new IOException("they are not there"));
     }
     try {
-      RowReader reader = new CanonicalRows(layout.open(blob), records.key().size());
+      RowReader reader =
+          new CanonicalRows(layout.open(blob), records.key().size(), filled(records.table()));
       if (!reader.header().names().subList(0, records.key().size()).equals(records.key())) {
         reader.close();
         throw new IllegalArgumentException(
@@ -148,6 +150,15 @@ final class GitTables extends GitLooking implements TablesLooking {
     } catch (IOException e) {
       throw failed("records/" + records.table(), e);
     }
+  }
+
+  /** Columns that have a value in every row, as the document of the table says. */
+  private Set<String> filled(TableName table) {
+    return table(table).map(TableCapture::structure).stream()
+        .flatMap(s -> s.columns().stream())
+        .filter(Column::notNull)
+        .map(Column::name)
+        .collect(Collectors.toSet());
   }
 
   @Override
@@ -171,6 +182,11 @@ final class GitTables extends GitLooking implements TablesLooking {
   @Override
   public String query(String sql) {
     throw new UnsupportedOperationException("A repository answers no queries");
+  }
+
+  @Override
+  public boolean answers() {
+    return false;
   }
 
   @Override

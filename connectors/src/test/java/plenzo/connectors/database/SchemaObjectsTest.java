@@ -555,6 +555,7 @@ class SchemaObjectsTest {
             held.tables().get(new plenzo.core.component.TableName("fares", "band")),
             new TablesDelta.RowsDelta(
                 new plenzo.core.records.Header(List.of("code"), List.of("text"), 1),
+                java.util.Set.of(),
                 List.of(),
                 0,
                 0,

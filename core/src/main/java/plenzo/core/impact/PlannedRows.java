@@ -104,7 +104,7 @@ final class PlannedRows {
               int at = row.header().position(name);
               tuple.add(at < 0 ? null : row.get(at));
             }
-            if (!tuple.contains(null)) {
+            if (!tuple.subList(0, columns.size()).contains(null)) {
               values.add(tuple);
             }
           }

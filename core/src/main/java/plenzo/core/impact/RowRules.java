@@ -437,7 +437,7 @@ final class RowRules {
           for (List<@Nullable String> v : chunk.values()) {
             boolean fresh =
                 seen.size() > MOST_SEEN
-                    || seen.add(Tuples.certain(v).subList(0, k.columns().size()));
+                    || seen.add(Tuples.certain(v.subList(0, k.columns().size())));
             twice[0] += fresh ? 0 : 1;
           }
           if (known) {

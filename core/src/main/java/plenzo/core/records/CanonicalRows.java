@@ -4,12 +4,23 @@ import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 /** Rows that a person wrote: each value takes its canonical form when it is read, or is refused. */
 public final class CanonicalRows extends RowReader {
+  private final Set<String> filled;
+
   public CanonicalRows(InputStream in, int keyColumns) {
+    this(in, keyColumns, Set.of());
+  }
+
+  /**
+   * @param filled columns that have a value in every row
+   */
+  public CanonicalRows(InputStream in, int keyColumns, Set<String> filled) {
     super(in, keyColumns);
+    this.filled = filled;
   }
 
   @Override
@@ -18,6 +29,10 @@ public final class CanonicalRows extends RowReader {
     List<@Nullable String> out = new ArrayList<>();
     for (int i = 0; i < types.size(); i++) {
       String value = row.get(i);
+      if (value == null && filled.contains(header().names().get(i))) {
+        throw new IllegalArgumentException(
+            "In row " + row.keyLine() + " the column " + header().names().get(i) + " has no value");
+      }
       try {
         out.add(value == null ? null : CanonicalValue.of(types.get(i), value));
       } catch (IllegalArgumentException e) {

@@ -15,9 +15,14 @@ public enum KeyType {
   DATE,
   TIMESTAMP,
   BOOLEAN,
+  /** Of a stated scale: read without zeros at its end, which the column gives it again. */
   NUMERIC,
+  /** Of any scale: by value, then by what it prints, as 1.5 and 1.50 are not the same row. */
+  SCALED,
   /** By what the type prints, byte by byte: where equal values print alike. */
-  PRINTED;
+  PRINTED,
+  /** Told apart and ordered by what the type prints: equal values may print differently. */
+  BY_TEXT;
 
   private static final Set<String> PRINTED_TYPES =
       Set.of(
@@ -34,9 +39,7 @@ public enum KeyType {
   /** Types of extensions whose equal values may print differently. */
   private static final Set<String> BLURRED = Set.of("citext", "ltree", "cube", "seg", "isn");
 
-  /**
-   * @throws IllegalArgumentException when rows cannot be ordered by this type; the message says so
-   */
+  /** The order of a type as the server names it. */
   public static KeyType of(String type) {
     String t = type.toLowerCase(Locale.ROOT);
     if (t.equals("smallint") || t.equals("integer") || t.equals("bigint")) {
@@ -58,7 +61,7 @@ public enum KeyType {
       return BOOLEAN;
     }
     if (t.startsWith("numeric")) {
-      return NUMERIC;
+      return t.equals("numeric") ? SCALED : NUMERIC;
     }
     if (PRINTED_TYPES.contains(t)
         || t.equals("character")
@@ -68,10 +71,7 @@ public enum KeyType {
         || ofTheApplication(t)) {
       return PRINTED;
     }
-    throw new IllegalArgumentException(
-        "A key column of type "
-            + type
-            + " has no order that Plenzo and the database share; take whole numbers, numeric, text, uuid, dates, times, boolean, bytea, addresses, enums or domains of these");
+    return BY_TEXT;
   }
 
   /** An enum or domain, as the server prints it with its schema. */
@@ -84,8 +84,12 @@ public enum KeyType {
   public int compare(String a, String b) {
     return switch (this) {
       case INTEGER -> Long.compare(Long.parseLong(a), Long.parseLong(b));
-      case NUMERIC -> new BigDecimal(a).compareTo(new BigDecimal(b));
-      case TEXT, PRINTED ->
+      case NUMERIC -> numeric(a, b);
+      case SCALED -> {
+        int value = numeric(a, b);
+        yield value == 0 ? a.compareTo(b) : value;
+      }
+      case TEXT, PRINTED, BY_TEXT ->
           Arrays.compareUnsigned(
               a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
       case UUID, BOOLEAN -> a.compareTo(b);
@@ -97,8 +101,8 @@ public enum KeyType {
   int compare(byte[] a, byte[] b) {
     return switch (this) {
       case INTEGER -> Long.compare(number(a), number(b));
-      case TEXT, UUID, BOOLEAN, PRINTED -> Arrays.compareUnsigned(a, b);
-      case NUMERIC, DATE, TIMESTAMP ->
+      case TEXT, UUID, BOOLEAN, PRINTED, BY_TEXT -> Arrays.compareUnsigned(a, b);
+      case NUMERIC, SCALED, DATE, TIMESTAMP ->
           compare(new String(a, StandardCharsets.UTF_8), new String(b, StandardCharsets.UTF_8));
     };
   }
@@ -118,6 +122,21 @@ public enum KeyType {
       out = out * 10 + text[i] - '0';
     }
     return minus ? -out : out;
+  }
+
+  private static int numeric(String a, String b) {
+    int kinds = Integer.compare(kind(a), kind(b));
+    return kinds != 0 || kind(a) != 0 ? kinds : new BigDecimal(a).compareTo(new BigDecimal(b));
+  }
+
+  /** Where the server has what is no number: around all numbers, with NaN last. */
+  private static int kind(String value) {
+    return switch (value) {
+      case "-Infinity" -> -1;
+      case "Infinity" -> 1;
+      case "NaN" -> 2;
+      default -> 0;
+    };
   }
 
   private static long year(String value) {

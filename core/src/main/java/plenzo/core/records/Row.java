@@ -46,29 +46,22 @@ public final class Row {
     return fields().get(position);
   }
 
-  public List<String> key() {
-    List<String> out = new ArrayList<>();
+  /** Values of the key; null ones where rows are told apart by all their columns. */
+  public List<@Nullable String> key() {
+    List<@Nullable String> out = new ArrayList<>();
     for (int i = 0; i < header.keyColumns(); i++) {
-      out.add(keyPart(i));
+      byte[] value = keyBytes(i);
+      out.add(value == null ? null : new String(value, StandardCharsets.UTF_8));
     }
     return out;
   }
 
-  private String keyPart(int position) {
-    return new String(keyBytes(position), StandardCharsets.UTF_8);
-  }
-
   /** The key alone is told from its bytes: most rows are never asked for more. */
-  private byte[] keyBytes(int position) {
+  private byte @Nullable [] keyBytes(int position) {
     if (key == null) {
       key = CanonicalCsv.leading(raw, header.keyColumns());
     }
-    byte[] value = key[position];
-    if (value == null) {
-      throw new IllegalArgumentException(
-          "The key column " + header.names().get(position) + " is null");
-    }
-    return value;
+    return key[position];
   }
 
   /** The key as it names the row in removals and decisions: its canonical line. */
@@ -76,9 +69,15 @@ public final class Row {
     return CanonicalCsv.text(key());
   }
 
+  /** By the key; what is null comes last, as the server orders it. */
   public int compareKey(Row other) {
     for (int i = 0; i < header.keyColumns(); i++) {
-      int c = header.keyType(i).compare(keyBytes(i), other.keyBytes(i));
+      byte[] mine = keyBytes(i);
+      byte[] others = other.keyBytes(i);
+      int c =
+          mine == null || others == null
+              ? Boolean.compare(mine == null, others == null)
+              : header.keyType(i).compare(mine, others);
       if (c != 0) {
         return c;
       }

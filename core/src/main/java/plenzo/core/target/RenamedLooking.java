@@ -190,6 +190,11 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
+  public boolean answers() {
+    return there.answers();
+  }
+
+  @Override
   public List<RunSeen> runs(int limit) {
     return there.runs(limit);
   }

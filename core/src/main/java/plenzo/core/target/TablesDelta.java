@@ -186,17 +186,20 @@ public record TablesDelta(
    * The rows to write.
    *
    * @param columns all columns of incoming rows, key first
+   * @param mayBeNull columns of the key that may be null, where rows are told apart by all columns
    * @param compared columns that exist before the run, whose values are compared in the switch
    * @param source reads the changes, each time from the start
    */
   public record RowsDelta(
       Header columns,
+      Set<String> mayBeNull,
       List<String> compared,
       long removed,
       long changed,
       long added,
       Source source) {
     public RowsDelta {
+      mayBeNull = Set.copyOf(mayBeNull);
       compared = List.copyOf(compared);
     }
 

@@ -128,6 +128,11 @@ public interface TablesLooking extends Looking, WholesLooking {
 
   Question.Answer answer(Question question);
 
+  /** Whether rows can be asked about; documents are only read. */
+  default boolean answers() {
+    return true;
+  }
+
   /**
    * What a column is worked out to from given values, in their order and in canonical text; nothing
    * of the table is read but what the expression itself asks.

@@ -168,6 +168,7 @@ class ObjectsPlanTest {
             band,
             new TablesDelta.RowsDelta(
                 new Header(List.of("kind"), List.of("fares.kind"), 0),
+                java.util.Set.of(),
                 List.of(),
                 0,
                 0,
@@ -267,6 +268,7 @@ class ObjectsPlanTest {
     TablesDelta.RowsDelta rows =
         new TablesDelta.RowsDelta(
             new Header(List.of("code"), List.of("text"), 1),
+            java.util.Set.of(),
             List.of(),
             0,
             0,

@@ -1,7 +1,6 @@
 package plenzo.core.records;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.util.List;
 import java.util.stream.Stream;
@@ -40,6 +39,15 @@ class KeyTypeTest {
         .containsExactly("10.0.0.1", "10.0.0.1/24", "B", "\\xab", "b");
   }
 
+  /** As PostgreSQL orders numeric, and then by what it prints. */
+  @Test
+  void numbersOfAnyScaleAreToldByTheirZerosToo() {
+    assertThat(sorted("numeric", "NaN", "10", "1.50", "Infinity", "1.5", "-Infinity", "9", "-2"))
+        .containsExactly("-Infinity", "-2", "1.5", "1.50", "9", "10", "Infinity", "NaN");
+    assertThat(KeyType.of("numeric(6,2)").compare("1.5", "1.50")).isZero();
+    assertThat(KeyType.of("numeric").compare("1.5", "1.50")).isNegative();
+  }
+
   @ParameterizedTest
   @ValueSource(
       strings = {
@@ -51,9 +59,8 @@ class KeyTypeTest {
         "point",
         "interval"
       })
-  void refusesTypesWithoutAnOrderThatBothSidesShare(String type) {
-    assertThatThrownBy(() -> KeyType.of(type))
-        .isInstanceOf(IllegalArgumentException.class)
-        .hasMessageContaining(type);
+  void whatHasNoSharedOrderIsToldByWhatItPrints(String type) {
+    assertThat(KeyType.of(type)).isEqualTo(KeyType.BY_TEXT);
+    assertThat(KeyType.of(type).compare("10", "9")).isNegative();
   }
 }

@@ -15,6 +15,7 @@ public final class Rows {
       Header columns, List<String> compared, List<TablesDelta.RowChange> all) {
     return new TablesDelta.RowsDelta(
         columns,
+        java.util.Set.of(),
         compared,
         count(all, Difference.REMOVED),
         count(all, Difference.CHANGED),

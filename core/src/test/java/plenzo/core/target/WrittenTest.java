@@ -29,6 +29,7 @@ class WrittenTest {
             ? null
             : new TablesDelta.RowsDelta(
                 new Header(List.of("code"), List.of("text"), 1),
+                java.util.Set.of(),
                 List.of(),
                 0,
                 0,

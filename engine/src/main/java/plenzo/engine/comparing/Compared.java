@@ -12,6 +12,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
@@ -343,7 +344,9 @@ public record Compared(
           out.put(table, TablesDelta.TableDelta.of(table, present, result, null));
         }
       } else {
-        TablesDelta.RowsDelta rows = rows(n, c.key(), c.counts(), present);
+        StructureComparison own = structures.get(new ComponentKey(Kind.TABLE, c.key().name()));
+        TablesDelta.RowsDelta rows =
+            rows(n, c.key(), c.counts(), present, own == null ? present : own.result());
         if (rows.total() > 0) {
           TablesDelta.TableDelta structure = out.get(table);
           out.put(
@@ -461,7 +464,8 @@ public record Compared(
                                         part.place(),
                                         new ComponentKey(Kind.RECORDS, t.table().componentName()),
                                         part.counts(),
-                                        t.present()))
+                                        t.present(),
+                                        t.result()))
                             .toList(),
                         f.settled())))
         .orElse(t);
@@ -488,7 +492,11 @@ public record Compared(
   }
 
   private TablesDelta.RowsDelta rows(
-      int n, ComponentKey key, Counts of, @Nullable TableStructure present) {
+      int n,
+      ComponentKey key,
+      Counts of,
+      @Nullable TableStructure present,
+      @Nullable TableStructure result) {
     ComparisonFiles.Headers headers = files.headers(id, n);
     Header columns = headers.any();
     List<String> compared =
@@ -509,13 +517,22 @@ public record Compared(
     }
     ComparisonFiles from = files;
     String comparison = id;
+    Set<String> mayBeNull =
+        columns.names().subList(0, columns.keyColumns()).stream()
+            .filter(name -> mayBeNull(present, name) || mayBeNull(result, name))
+            .collect(Collectors.toSet());
     return new TablesDelta.RowsDelta(
         columns,
+        mayBeNull,
         compared,
         counts[0],
         counts[1],
         counts[2],
         () -> new Changes(from, comparison, n, key, decided));
+  }
+
+  private static boolean mayBeNull(@Nullable TableStructure table, String column) {
+    return table != null && table.column(column).filter(c -> !c.notNull()).isPresent();
   }
 
   /** Row changes out of the files, class by class; a run keeps it, so it holds little else. */

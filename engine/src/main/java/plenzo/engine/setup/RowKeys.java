@@ -7,6 +7,8 @@ import java.util.stream.Stream;
 import plenzo.core.records.KeyType;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.IndexKeys;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
@@ -41,10 +43,7 @@ public final class RowKeys {
     if (generated && natural.isPresent()) {
       return natural.get().columns();
     }
-    return primary
-        .or(() -> natural)
-        .map(Constraint::columns)
-        .orElseGet(() -> problem(structure, all(structure)).isEmpty() ? all(structure) : List.of());
+    return primary.or(() -> natural).map(Constraint::columns).orElseGet(() -> all(structure));
   }
 
   private static List<String> all(TableStructure structure) {
@@ -104,9 +103,9 @@ public final class RowKeys {
   /** Why rows cannot be told apart by these columns in one shared order; empty when they can. */
   public static String problem(TableStructure structure, List<String> key) {
     if (key.isEmpty()) {
-      String whole = all(structure).isEmpty() ? "" : problem(structure, all(structure));
-      return NO_KEY + (whole.isEmpty() ? "" : ", and not by all its columns: " + whole);
+      return NO_KEY;
     }
+    boolean wholeRow = isWholeRow(structure, key);
     for (String name : key) {
       Column c = structure.column(name).orElse(null);
       if (c == null) {
@@ -115,13 +114,8 @@ public final class RowKeys {
       if (c.isComputed()) {
         return "the key column " + name + " is computed";
       }
-      if (!c.notNull()) {
+      if (!c.notNull() && !wholeRow) {
         return "the key column " + name + " may be null";
-      }
-      try {
-        KeyType.of(c.type());
-      } catch (IllegalArgumentException e) {
-        return String.valueOf(e.getMessage());
       }
     }
     return "";
@@ -129,25 +123,39 @@ public final class RowKeys {
 
   /**
    * The same of what is there: rows that only all columns tell apart are counted, as nothing keeps
-   * them from having twins.
+   * them from having twins. Twins in a document are found when it is read.
    */
   public static String problem(TablesLooking looking, TableCapture table, List<String> key) {
     String problem = problem(table.structure(), key);
-    if (!problem.isEmpty() || !isWholeRow(table.structure(), key)) {
+    if (!problem.isEmpty() || !isWholeRow(table.structure(), key) || !looking.answers()) {
       return problem;
     }
     if (looking.answer(Question.of(Question.Type.ROWS, table.table())).count() > MOST) {
       return NO_KEY + ", and more rows than are held against one another (1,000,000)";
     }
     long twins =
-        looking
-            .answer(
-                Question.of(Question.Type.DUPLICATES, table.table(), key.toArray(String[]::new)))
-            .count();
+        looking.answer(Question.duplicatesBy(table.table(), told(table.structure(), key))).count();
     return switch ((int) Math.min(twins, 2)) {
       case 0 -> "";
       case 1 -> NO_KEY + ", and one row stands there more than once";
       default -> NO_KEY + ", and " + twins + " rows stand there more than once";
     };
+  }
+
+  /** What tells rows apart that have no key: values, or what they print where that is the order. */
+  private static IndexKeys told(TableStructure structure, List<String> key) {
+    return new IndexKeys(
+        key.stream()
+            .map(
+                name -> {
+                  String type = structure.column(name).orElseThrow().type();
+                  String quoted = Renaming.quoted(name);
+                  return KeyType.of(type) == KeyType.BY_TEXT || KeyType.of(type) == KeyType.SCALED
+                      ? "(" + quoted + ")::pg_catalog.text"
+                      : quoted;
+                })
+            .toList(),
+        /* where= */ null,
+        /* nullsAreEqual= */ true);
   }
 }

@@ -52,12 +52,19 @@ class RowKeysTest {
         .isEqualTo(
             "[price, route] it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
     assertThat(proposed(table(List.of(ROUTE, column("said", "text", false)))))
-        .isEqualTo(
-            "[] it has no primary or unique key, and not by all its columns: the key column said may be null");
+        .startsWith("[route, said] it has no key: rows are told apart by all columns");
     assertThat(proposed(table(List.of(ROUTE, column("said", "jsonb", true)))))
-        .startsWith(
-            "[] it has no primary or unique key, and not by all its columns: A key column of type jsonb");
+        .startsWith("[route, said] it has no key: rows are told apart by all columns");
     assertThat(proposed(table(List.of()))).isEqualTo("[] it has no primary or unique key");
+  }
+
+  @Test
+  void aKeyOfSomeColumnsIsFilled() {
+    TableStructure some = table(List.of(ROUTE, column("said", "text", false)));
+
+    assertThat(RowKeys.problem(some, List.of("said"))).isEqualTo("the key column said may be null");
+    assertThat(RowKeys.problem(some, List.of("route", "said"))).isEmpty();
+    assertThat(RowKeys.problem(some, List.of("route", "gone"))).isEqualTo("it has no column gone");
   }
 
   @Test

@@ -328,7 +328,7 @@ public final class FactsSql {
             .mapToObj(
                 c ->
                     given.values().stream()
-                        .map(v -> Sql.literal(String.valueOf(v.get(c))).strip())
+                        .map(v -> v.get(c) == null ? "NULL" : Sql.literal(v.get(c)).strip())
                         .collect(
                             Collectors.joining(", ", "pg_catalog.unnest(ARRAY[", "]::text[])")))
             .collect(Collectors.joining(", ", "ROWS FROM (", ") AS "))
@@ -357,10 +357,16 @@ public final class FactsSql {
   private static String equal(Tuples values, int from, int to, String alias, String given) {
     return IntStream.range(from, to)
         .mapToObj(
-            i ->
-                one(alias + "." + Sql.name(values.columns().get(i)), values.types().get(i))
-                    + " = "
-                    + one(given + ".v" + i, values.types().get(i)))
+            i -> {
+              String column = alias + "." + Sql.name(values.columns().get(i));
+              String value = given + ".v" + i;
+              // what is null is printed as nothing, and is not the empty text
+              boolean nulls = values.values().stream().anyMatch(v -> v.get(i) == null);
+              return one(column, values.types().get(i))
+                  + " = "
+                  + one(value, values.types().get(i))
+                  + (nulls ? " AND (" + column + " IS NULL) = (" + value + " IS NULL)" : "");
+            })
         .collect(Collectors.joining(" AND "));
   }
 

@@ -60,7 +60,8 @@ public final class RowsSql {
   private static String ordered(String column, KeyType type) {
     return switch (type) {
       case TEXT -> column + " COLLATE \"C\"";
-      case PRINTED -> "pg_catalog.format('%s', " + column + ") COLLATE \"C\"";
+      case SCALED -> column + ", " + Sql.text(column) + " COLLATE \"C\"";
+      case PRINTED, BY_TEXT -> Sql.text(column) + " COLLATE \"C\"";
       default -> column;
     };
   }
@@ -129,7 +130,22 @@ public final class RowsSql {
 
   /** That a key column of a row is the staged one. */
   private static String is(String column, Header columns, int i, String stage) {
-    return (isMade(columns, i) ? Sql.text(column) : column) + " = " + stage + ".n" + i;
+    String byText = Sql.text(column) + " = " + printed(columns, i, stage);
+    String byValue = (isMade(columns, i) ? Sql.text(column) : column) + " = " + stage + ".n" + i;
+    return switch (KeyType.of(columns.types().get(i))) {
+      case BY_TEXT -> byText;
+      case SCALED -> byValue + " AND " + byText;
+      default -> byValue;
+    };
+  }
+
+  /** The same where both may be null: arrays find nulls equal, and are joined by hash. */
+  private static String isOrNeither(String column, Header columns, int i, String stage) {
+    return switch (KeyType.of(columns.types().get(i))) {
+      case INTEGER, NUMERIC ->
+          "ARRAY[" + column + "::numeric] = ARRAY[" + stage + ".n" + i + "::numeric]";
+      default -> "ARRAY[" + Sql.text(column) + "] = ARRAY[" + printed(columns, i, stage) + "]";
+    };
   }
 
   public static String copyIn(String stage) {
@@ -140,7 +156,8 @@ public final class RowsSql {
    * Empties a column whose type changes in the rows that are removed or get another value, so that
    * no value in the way of the change is left.
    */
-  static String empty(TableName table, String column, Header columns, String stage) {
+  static String empty(TableName table, String column, TablesDelta.RowsDelta rows, String stage) {
+    Header columns = rows.columns();
     int at = columns.position(column);
     String changed =
         at < 0
@@ -156,20 +173,30 @@ public final class RowsSql {
         + " = NULL FROM "
         + stage
         + " s WHERE "
-        + join(columns, "s", "t")
+        + join(rows, "s", "t")
         + " AND (s.act = 'removed'"
         + changed
         + ")";
   }
 
-  private static String join(Header columns, String stage, String table) {
+  private static String join(TablesDelta.RowsDelta rows, String stage, String table) {
+    Header columns = rows.columns();
     return IntStream.range(0, columns.keyColumns())
-        .mapToObj(i -> is(table + "." + Sql.name(columns.names().get(i)), columns, i, stage))
+        .mapToObj(
+            i -> {
+              String name = columns.names().get(i);
+              String column = table + "." + Sql.name(name);
+              return rows.mayBeNull().contains(name)
+                  ? isOrNeither(column, columns, i, stage)
+                  : is(column, columns, i, stage);
+            })
         .collect(Collectors.joining(" AND "));
   }
 
   /** Rows that are no longer what the plan read: key, and the attributes that moved. */
-  public static String moved(TableName table, Header columns, List<String> compared, String stage) {
+  public static String moved(TableName table, TablesDelta.RowsDelta rows, String stage) {
+    Header columns = rows.columns();
+    List<String> compared = rows.compared();
     List<String> moved = new ArrayList<>();
     for (int i = columns.keyColumns(); i < columns.names().size(); i++) {
       String name = columns.names().get(i);
@@ -195,14 +222,14 @@ public final class RowsSql {
                 .mapToObj(i -> "s.n" + i + "::text")
                 .collect(Collectors.joining(", "))
             + "], ', ')";
-    String first = "t." + Sql.name(columns.names().get(0));
+    String there = "t.ctid"; // a row that is there has one, whatever its columns hold
     return "SELECT * FROM (SELECT "
         + key
         + " AS k, CASE WHEN s.act = 'added' THEN CASE WHEN "
-        + first
+        + there
         + " IS NULL THEN '' ELSE 'is already there' END"
         + " WHEN "
-        + first
+        + there
         + " IS NULL THEN 'is gone' ELSE "
         + attributes
         + " END AS what FROM "
@@ -210,12 +237,13 @@ public final class RowsSql {
         + " s LEFT JOIN "
         + Sql.name(table)
         + " t ON "
-        + join(columns, "s", "t")
+        + join(rows, "s", "t")
         + ") q WHERE what <> '' LIMIT 20";
   }
 
   /** Rows that are not what the plan wanted after writing: how many. */
-  public static String notAsPlanned(TableName table, Header columns, String stage) {
+  public static String notAsPlanned(TableName table, TablesDelta.RowsDelta rows, String stage) {
+    Header columns = rows.columns();
     String differs =
         IntStream.range(0, columns.names().size())
             .mapToObj(
@@ -224,17 +252,17 @@ public final class RowsSql {
                         + " IS DISTINCT FROM "
                         + Sql.text(value(columns, i, "s")))
             .collect(Collectors.joining(" OR "));
-    String first = "t." + Sql.name(columns.names().get(0));
+    String there = "t.ctid"; // a row that is there has one, whatever its columns hold
     return "SELECT count(*) FROM "
         + stage
         + " s LEFT JOIN "
         + Sql.name(table)
         + " t ON "
-        + join(columns, "s", "t")
+        + join(rows, "s", "t")
         + " WHERE CASE WHEN s.act = 'removed' THEN "
-        + first
+        + there
         + " IS NOT NULL ELSE "
-        + first
+        + there
         + " IS NULL OR "
         + differs
         + " END";
@@ -246,7 +274,11 @@ public final class RowsSql {
    * @param present the table's columns; those of a type that may go with this plan are kept as text
    */
   public static String keepBefore(
-      TableName table, List<Column> present, Header columns, String stage, String before) {
+      TableName table,
+      List<Column> present,
+      TablesDelta.RowsDelta rows,
+      String stage,
+      String before) {
     return "CREATE TABLE "
         + before
         + " AS SELECT "
@@ -256,7 +288,7 @@ public final class RowsSql {
         + " t JOIN "
         + stage
         + " s ON "
-        + join(columns, "s", "t");
+        + join(rows, "s", "t");
   }
 
   /** Rows that the database will change with those that are removed. */
@@ -329,16 +361,17 @@ public final class RowsSql {
         : Sql.text(column) + " = p0.e" + position;
   }
 
-  public static String delete(TableName table, Header columns, String stage) {
+  public static String delete(TableName table, TablesDelta.RowsDelta rows, String stage) {
     return "DELETE FROM "
         + Sql.name(table)
         + " t USING "
         + stage
         + " s WHERE s.act = 'removed' AND "
-        + join(columns, "s", "t");
+        + join(rows, "s", "t");
   }
 
-  public static String update(TableName table, Header columns, String stage) {
+  public static String update(TableName table, TablesDelta.RowsDelta rows, String stage) {
+    Header columns = rows.columns();
     String sets =
         IntStream.range(columns.keyColumns(), columns.names().size())
             .mapToObj(i -> Sql.name(columns.names().get(i)) + " = " + value(columns, i, "s"))
@@ -350,10 +383,11 @@ public final class RowsSql {
         + " FROM "
         + stage
         + " s WHERE s.act = 'changed' AND "
-        + join(columns, "s", "t");
+        + join(rows, "s", "t");
   }
 
-  public static String insert(TableName table, Header columns, String stage) {
+  public static String insert(TableName table, TablesDelta.RowsDelta rows, String stage) {
+    Header columns = rows.columns();
     String values =
         IntStream.range(0, columns.names().size())
             .mapToObj(i -> value(columns, i, "s"))

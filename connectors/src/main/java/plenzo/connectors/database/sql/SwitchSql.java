@@ -133,7 +133,7 @@ public final class SwitchSql {
         .forEach(
             n -> {
               TablesDelta.Staged s = delta.staged().get(n);
-              out.add(RowsSql.delete(s.table().table(), s.rows().columns(), stage.apply(n)));
+              out.add(RowsSql.delete(s.table().table(), s.rows(), stage.apply(n)));
             });
     for (ObjectDelta.Column c : losing()) {
       List<String> emptied =
@@ -142,10 +142,7 @@ public final class SwitchSql {
               .mapToObj(
                   n ->
                       RowsSql.empty(
-                          c.table(),
-                          c.column(),
-                          delta.staged().get(n).rows().columns(),
-                          stage.apply(n)))
+                          c.table(), c.column(), delta.staged().get(n).rows(), stage.apply(n)))
               .toList();
       if (!emptied.isEmpty() && isNotNull(c)) {
         out.add(notNull(c.table(), c.column(), "DROP"));
@@ -273,10 +270,7 @@ public final class SwitchSql {
       TableName table = h.staged().table().table();
       h.free()
           .map(Column::name)
-          .ifPresent(
-              c ->
-                  out.add(
-                      RowsSql.empty(table, c, h.staged().rows().columns(), stage.apply(h.n()))));
+          .ifPresent(c -> out.add(RowsSql.empty(table, c, h.staged().rows(), stage.apply(h.n()))));
       if (h.waits() && h.deferrable()) {
         String key = Sql.name(new TableName(table.schema(), h.key().name()));
         out.add("SET CONSTRAINTS " + key + " DEFERRED");
@@ -353,8 +347,7 @@ public final class SwitchSql {
     return IntStream.range(0, staged.size())
         .filter(n -> staged.get(n).table().table().equals(c.table()))
         .filter(n -> writes(staged.get(n), c.name()))
-        .mapToObj(
-            n -> RowsSql.empty(c.table(), c.name(), staged.get(n).rows().columns(), stage.apply(n)))
+        .mapToObj(n -> RowsSql.empty(c.table(), c.name(), staged.get(n).rows(), stage.apply(n)))
         .toList();
   }
 
