@@ -14,6 +14,8 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
+import java.util.zip.CRC32;
 
 /**
  * The databases of the sample world: one real PostgreSQL server with a database a stage and proper
@@ -26,6 +28,8 @@ public final class Cluster implements AutoCloseable {
    */
   public static final String PASSWORD = "ferry-crossing";
 
+  private static final String TRUST = "host all all 127.0.0.1/32 trust\n";
+
   private final Server server;
 
   public Cluster(Path folder) {
@@ -34,16 +38,70 @@ public final class Cluster implements AutoCloseable {
 
   /**
    * @param flushed whether the server flushes to the disk; only a test that never cuts the power
-   *     may do without. Its programs are unpacked beside its data then, else once for all that
-   *     share a place for temporary files: unpacking takes longer than most tests
+   *     may do without. It shares programs and the databases as they are at first with all that use
+   *     the same place for temporary files: laying them out takes longer than most tests
    */
   public Cluster(Path folder, boolean flushed) {
-    this(unpacked(folder, flushed), folder.resolve("database"));
+    Path database = folder.resolve("database");
+    if (flushed) {
+      server = start(folder.resolve("server"), database, /* cleared= */ true, flushed);
+      askForPasswords(database);
+      layOut();
+    } else {
+      MadeOnce.copy(shared("data"), content(), Cluster::made, database);
+      Server copy = start(shared("programs"), database, /* cleared= */ false, flushed);
+      server = new Server(copy.port(), () -> closed(copy, database));
+      askForPasswords(database);
+    }
   }
 
   private Cluster(Server server, Path database) {
     this.server = server;
     askForPasswords(database);
+    layOut();
+  }
+
+  private static Path shared(String what) {
+    return Path.of(System.getProperty("java.io.tmpdir"), "plenzo-postgres", what);
+  }
+
+  /** The databases of the sample world in a folder, by a server that has ended. */
+  private static void made(Path database) {
+    Cluster made =
+        new Cluster(
+            start(shared("programs"), database, /* cleared= */ false, /* flushed= */ false),
+            database);
+    write(database, TRUST); // whoever starts it next asks for passwords again
+    made.close();
+  }
+
+  private static void closed(Server copy, Path database) throws Exception {
+    copy.running().close();
+    MadeOnce.clear(database);
+  }
+
+  private static void write(Path database, String doors) {
+    try {
+      Files.writeString(database.resolve("pg_hba.conf"), doors);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The sample databases could not be protected", e);
+    }
+  }
+
+  /** Names what is laid out: by another program or world it is made anew. */
+  private static String content() {
+    CRC32 sum = new CRC32();
+    for (String part : List.of("Cluster.class", "world.sql")) {
+      try (InputStream in = Cluster.class.getResourceAsStream(part)) {
+        sum.update(Objects.requireNonNull(in).readAllBytes());
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+    return Long.toHexString(sum.getValue());
+  }
+
+  private void layOut() {
     sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
     for (String stage : List.of("development", "test", "production", "south")) {
       stage(stage);
@@ -59,18 +117,17 @@ public final class Cluster implements AutoCloseable {
   /** A server that runs, and what ends it. */
   private record Server(int port, AutoCloseable running) {}
 
-  private static Server unpacked(Path folder, boolean flushed) {
+  /**
+   * @param cleared whether the folder is cleared before and afterwards; else what is there is used
+   */
+  private static Server start(Path programs, Path database, boolean cleared, boolean flushed) {
     try {
-      Files.createDirectories(folder);
+      Files.createDirectories(database.getParent());
       EmbeddedPostgres started =
           EmbeddedPostgres.builder()
-              .setOverrideWorkingDirectory(
-                  (flushed
-                          ? folder.resolve("server")
-                          : Path.of(System.getProperty("java.io.tmpdir"), "plenzo-postgres"))
-                      .toFile())
-              .setDataDirectory(folder.resolve("database"))
-              .setCleanDataDirectory(true)
+              .setOverrideWorkingDirectory(programs.toFile())
+              .setDataDirectory(database)
+              .setCleanDataDirectory(cleared)
               .setServerConfig("unix_socket_directories", "")
               .setServerConfig("listen_addresses", "127.0.0.1")
               .setServerConfig("fsync", flushed ? "on" : "off")
@@ -89,12 +146,7 @@ public final class Cluster implements AutoCloseable {
    */
   private void askForPasswords(Path database) {
     sql("postgres", "ALTER ROLE postgres PASSWORD 'postgres'");
-    try {
-      Files.writeString(
-          database.resolve("pg_hba.conf"), "host all all 127.0.0.1/32 scram-sha-256\n");
-    } catch (IOException e) {
-      throw new UncheckedIOException("The sample databases could not be protected", e);
-    }
+    write(database, "host all all 127.0.0.1/32 scram-sha-256\n");
     sql("postgres", "SELECT pg_reload_conf()");
   }
 
@@ -105,8 +157,7 @@ public final class Cluster implements AutoCloseable {
     sql("postgres", "CREATE DATABASE " + stage + " OWNER " + stage + "_change");
     sql(stage, "GRANT ALL ON DATABASE " + stage + " TO " + stage + "_change");
     try (InputStream in = Cluster.class.getResourceAsStream("world.sql")) {
-      String world =
-          new String(java.util.Objects.requireNonNull(in).readAllBytes(), StandardCharsets.UTF_8);
+      String world = new String(Objects.requireNonNull(in).readAllBytes(), StandardCharsets.UTF_8);
       sql(
           stage,
           "SET ROLE "
