@@ -6,18 +6,22 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.records.RecordsDefinition;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Leg;
@@ -211,9 +215,20 @@ final class EngineWorld implements AutoCloseable {
             Cluster.PASSWORD);
   }
 
+  /** Components by name; rows with their key behind a colon where it is not the proposed one. */
   private static List<Adoption.Pick> picks(List<String> components) {
     return components.stream()
-        .map(k -> new Adoption.Pick(ComponentKey.of(k), null, /* generatedKeyConfirmed= */ true))
+        .map(
+            named -> {
+              String[] parts = named.split(":", 2);
+              ComponentKey key = ComponentKey.of(parts[0]);
+              RecordsDefinition by =
+                  parts.length == 1
+                      ? null
+                      : new RecordsDefinition(
+                          TableName.of(key.name()), List.of(parts[1].split(",")), null);
+              return new Adoption.Pick(key, by, /* generatedKeyConfirmed= */ true);
+            })
         .toList();
   }
 
@@ -228,12 +243,13 @@ final class EngineWorld implements AutoCloseable {
   Version seal(String number, List<String> components) {
     var begun = engine.drafts().start(ines, "fares", null);
     String draft = begun.id();
-    List<String> there =
+    Set<String> all =
         engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
             .filter(c -> !c.state().equals("gone"))
             .map(c -> c.key().toString())
-            .filter(components::contains)
-            .toList();
+            .collect(Collectors.toSet());
+    List<String> there =
+        components.stream().filter(c -> all.contains(c.replaceFirst(":.*", ""))).toList();
     engine.drafts().add(ines, draft, DEVELOPMENT, picks(there));
     List<Removal> gone = engine.drafts().check(ines, draft).gone();
     engine.drafts().removals(ines, draft, gone);

@@ -179,6 +179,52 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
     }
   }
 
+  /** Rows that were recorded by one key are held against those of another. */
+  @Test
+  void mayBeToldByOtherColumnsThanBefore() throws IOException {
+    String rows =
+        "CREATE TABLE fares.zone (code text PRIMARY KEY, label text NOT NULL UNIQUE, n integer);"
+            + "INSERT INTO fares.zone VALUES ('a', 'west', 1), ('b', 'north', 2), ('c', 'south', 3), ('d', 'east', 4)";
+    databases.as("development", rows);
+    databases.as("production", rows);
+    try (EngineWorld world = engine()) {
+      world.adopt(List.of("table/fares.zone", "records/fares.zone"));
+      databases.as(
+          "development",
+          "UPDATE fares.zone SET n = 20 WHERE code = 'b'; DELETE FROM fares.zone WHERE code = 'd'");
+      databases.as("production", "UPDATE fares.zone SET n = 30 WHERE code = 'c'");
+      world.seal("1.1.0", List.of("table/fares.zone", "records/fares.zone:label"));
+
+      Promotion p = world.promotion("1.1.0");
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence() + p.findings()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", "SELECT code, n FROM fares.zone ORDER BY 1"))
+          .as("what is there beside it is kept, what went goes")
+          .containsExactly("a|1", "b|20", "c|30");
+    }
+  }
+
+  /** A column that tells rows apart and is not there yet: then nothing is taken for empty. */
+  @Test
+  void aKeyThatIsNotAtTheSiteIsSaid() throws IOException {
+    try (EngineWorld world = engine()) {
+      world.adopt(PICKS);
+      databases.as(
+          "development",
+          "ALTER TABLE fares.step ADD COLUMN code text; UPDATE fares.step SET code = 's' || above::text;"
+              + "ALTER TABLE fares.step ALTER code SET NOT NULL; ALTER TABLE fares.step ADD UNIQUE (code)");
+      world.seal("1.1.0", List.of("table/fares.step", "records/fares.step:code"));
+
+      Promotion p = world.promotion("1.1.0");
+
+      assertThat(p.state().code()).isEqualTo("failed");
+      assertThat(p.sentence())
+          .startsWith(
+              "2 rows of fares.step at the site cannot be held against those of the version: these are told apart by code, and the table there has no code.");
+    }
+  }
+
   /** Nothing keeps a site from having a row twice: then it is said which, before anything runs. */
   @Test
   void aTwinAtTheSiteIsSaidBeforehand() throws IOException {

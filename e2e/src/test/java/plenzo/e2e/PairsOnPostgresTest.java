@@ -178,6 +178,16 @@ class PairsOnPostgresTest extends OnPostgres {
     return wrong(way, before.renaming());
   }
 
+  /** The same of tables without a key, whose rows all their columns tell apart. */
+  private String wrongOfLoose(long seed, Plan.Way way) {
+    LooseTables tables = new LooseTables(seed);
+    databases.lay("");
+    made("production", tables.statements());
+    tables.change();
+    made("development", tables.statements());
+    return wrong(way, List.of());
+  }
+
   /**
    * @param later what is done in development once the site is adopted
    */
@@ -286,6 +296,20 @@ class PairsOnPostgresTest extends OnPostgres {
         Long.getLong("plenzo.pairs.from", 100),
         Long.getLong("plenzo.pairs.until", 200),
         this::wrongOfRenamed);
+  }
+
+  @Test
+  void haveRowsWithoutAKeyAndGoBack() {
+    pairs(1, 3, this::wrongOfLoose);
+  }
+
+  @Test
+  @Tag("nightly")
+  void haveRowsWithoutAKeyAndGoBackByTheHundred() {
+    pairs(
+        Long.getLong("plenzo.pairs.from", 100),
+        Long.getLong("plenzo.pairs.until", 200),
+        this::wrongOfLoose);
   }
 
   @Test

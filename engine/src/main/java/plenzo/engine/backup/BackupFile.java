@@ -184,7 +184,7 @@ public final class BackupFile {
       return own;
     }
     List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
-    return RowKeys.isWholeRow(structure, key) ? key : List.of();
+    return RowKeys.problem(structure, key).isEmpty() ? key : List.of();
   }
 
   public PiecesFile pieces() {

@@ -41,10 +41,12 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
@@ -476,8 +478,13 @@ public final class Comparer {
         @Nullable TableStructure present,
         @Nullable RowReader in,
         @Nullable RowReader base) {
-      if (present == null
-          || !definition.key().stream().allMatch(k -> present.column(k).isPresent())) {
+      if (present == null) {
+        return null;
+      }
+      List<String> missing =
+          definition.key().stream().filter(k -> present.column(k).isEmpty()).toList();
+      if (!missing.isEmpty()) {
+        requireEmpty(definition, missing);
         return null;
       }
       Set<String> columns = new TreeSet<>();
@@ -488,6 +495,26 @@ public final class Comparer {
         columns.addAll(base.header().names());
       }
       return look.tables().rows(definition, columns);
+    }
+
+    /** Rows are not taken for others because what tells them apart is not there yet. */
+    private void requireEmpty(RecordsDefinition definition, List<String> missing) {
+      long rows = look.tables().answer(Question.of(Question.Type.ROWS, definition.table())).count();
+      if (rows > 0) {
+        throw Problem.stopped(
+            "KEY_NOT_THERE",
+            Words.count(rows, "row")
+                + " of "
+                + definition.table()
+                + " at the site cannot be held against those of the version: these are told apart by "
+                + String.join(", ", definition.key())
+                + ", and the table there has no "
+                + String.join(", ", missing)
+                + ".",
+            "Tell the rows apart by columns that both have: plenzo draft add DRAFT records/"
+                + definition.table().componentName()
+                + ":COLUMN");
+      }
     }
 
     private static void touch(MessageDigest digest, RowDifference row) {

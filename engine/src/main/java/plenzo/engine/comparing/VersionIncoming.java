@@ -156,9 +156,11 @@ public final class VersionIncoming implements Incoming {
   public @Nullable RowReader baseRows(ComponentKey key) {
     RowReader rows = base == null ? null : rows(base, key);
     Map<String, String> names = sinceBase.columns(TableName.of(key.name()));
-    return rows == null || names.isEmpty()
-        ? rows
-        : new RenamedRows(rows, Renaming.header(rows.header(), names));
+    RowReader named =
+        rows == null || names.isEmpty()
+            ? rows
+            : new RenamedRows(rows, Renaming.header(rows.header(), names));
+    return named == null ? null : contents.by(records(key).key(), named);
   }
 
   @Override

@@ -9,6 +9,7 @@ import java.security.DigestInputStream;
 import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
@@ -196,6 +197,11 @@ public final class Contents {
           new VersionEntry(named.key(), e.uid(), content, named.options(), e.rows(), e.origin()));
     }
     return new Version(version.head(), out);
+  }
+
+  /** Rows of a version in the order of another key; null when they lack a column of it. */
+  public @Nullable RowReader by(List<String> key, RowReader rows) {
+    return ByOtherKey.of(tools.files(), rows, key);
   }
 
   /** The rows in key order; their digest is checked when the last one is read. */

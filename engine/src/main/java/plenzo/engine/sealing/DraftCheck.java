@@ -568,7 +568,7 @@ final class DraftCheck {
   private Counts goneRows(VersionEntry was, VersionEntry is) {
     // others go by themselves, or not at all
     boolean ticked = is.records().policy() == RowsPolicy.ADD_AND_CHANGE;
-    try (RowReader a = sources.rows(was, names);
+    try (RowReader a = contents.by(is.records().key(), sources.rows(was, names));
         RowReader b = contents.rows(is.content(), is.records().key().size())) {
       return RecordsComparison.merge(
           null,

@@ -333,11 +333,15 @@ public final class Versions {
 
   private Counts rows(
       @Nullable VersionEntry was, @Nullable VersionEntry is, Consumer<RowDifference> sink) {
-    try (RowReader before = reader(was);
+    try (RowReader before = by(is, reader(was));
         RowReader after = reader(is)) {
       return RecordsComparison.merge(
           null, before, after, (then, row) -> true, RecordsComparison.Base.PRESENT, sink::accept);
     }
+  }
+
+  private @Nullable RowReader by(@Nullable VersionEntry is, @Nullable RowReader was) {
+    return is == null || was == null ? was : contents.by(is.records().key(), was);
   }
 
   private @Nullable RowReader reader(@Nullable VersionEntry entry) {

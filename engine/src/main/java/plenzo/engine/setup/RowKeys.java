@@ -13,6 +13,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.words.Words;
 
 /** By which columns rows of a table are told apart from site to site, and why some cannot be. */
 public final class RowKeys {
@@ -56,9 +57,27 @@ public final class RowKeys {
             structure.primaryKey().stream(),
             structure.constraints().stream().filter(c -> c.type() == Constraint.Type.UNIQUE))
         .map(Constraint::columns)
-        .filter(k -> problem(structure, k).isEmpty())
+        .filter(k -> k.stream().allMatch(name -> isFilled(structure, name)))
         .findFirst()
         .orElse(List.of());
+  }
+
+  private static boolean isFilled(TableStructure structure, String column) {
+    return structure.column(column).filter(c -> c.notNull() && !c.isComputed()).isPresent();
+  }
+
+  /** Whether the table itself keeps no rows apart: then any of its columns may be null. */
+  public static boolean isKeyless(TableStructure structure) {
+    return own(structure).isEmpty();
+  }
+
+  /** Whether a constraint of the table keeps rows apart by these columns or some of them. */
+  private static boolean isKept(TableStructure structure, List<String> key) {
+    return structure.constraints().stream()
+        .filter(c -> c.type() == Constraint.Type.PRIMARY || c.type() == Constraint.Type.UNIQUE)
+        .map(Constraint::columns)
+        .anyMatch(
+            k -> key.containsAll(k) && k.stream().allMatch(name -> isFilled(structure, name)));
   }
 
   /** Whether these are all columns of a table that has no key of its own. */
@@ -105,7 +124,7 @@ public final class RowKeys {
     if (key.isEmpty()) {
       return NO_KEY;
     }
-    boolean wholeRow = isWholeRow(structure, key);
+    boolean keyless = isKeyless(structure);
     for (String name : key) {
       Column c = structure.column(name).orElse(null);
       if (c == null) {
@@ -114,7 +133,7 @@ public final class RowKeys {
       if (c.isComputed()) {
         return "the key column " + name + " is computed";
       }
-      if (!c.notNull() && !wholeRow) {
+      if (!c.notNull() && !keyless) {
         return "the key column " + name + " may be null";
       }
     }
@@ -122,19 +141,27 @@ public final class RowKeys {
   }
 
   /**
-   * The same of what is there: rows that only all columns tell apart are counted, as nothing keeps
-   * them from having twins. Twins in a document are found when it is read.
+   * The same of what is there: rows that no constraint keeps apart are counted, as they may have
+   * twins. Twins in a document are found when it is read.
    */
   public static String problem(TablesLooking looking, TableCapture table, List<String> key) {
     String problem = problem(table.structure(), key);
-    if (!problem.isEmpty() || !isWholeRow(table.structure(), key) || !looking.answers()) {
+    if (!problem.isEmpty() || isKept(table.structure(), key) || !looking.answers()) {
       return problem;
     }
-    if (looking.answer(Question.of(Question.Type.ROWS, table.table())).count() > MOST) {
+    if (isKeyless(table.structure())
+        && looking.answer(Question.of(Question.Type.ROWS, table.table())).count() > MOST) {
       return NO_KEY + ", and more rows than are held against one another (1,000,000)";
     }
     long twins =
         looking.answer(Question.duplicatesBy(table.table(), told(table.structure(), key))).count();
+    if (twins > 0 && !isWholeRow(table.structure(), key)) {
+      return Words.count(twins, "value")
+          + " of "
+          + String.join(", ", key)
+          + (twins == 1 ? " stands" : " stand")
+          + " in more than one row";
+    }
     return switch ((int) Math.min(twins, 2)) {
       case 0 -> "";
       case 1 -> NO_KEY + ", and one row stands there more than once";
