@@ -179,6 +179,47 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
     }
   }
 
+  /** Rows of the application's own, in a table without a key, come back where none has a twin. */
+  @Test
+  void rowsThatAreNoRecordsComeBackByTheBackup() throws IOException {
+    String rows =
+        "CREATE TABLE fares.log (at integer, said text); INSERT INTO fares.log VALUES (1, 'a'), (1, NULL), (NULL, 'a'), (NULL, NULL);"
+            + "CREATE TABLE fares.trace (at integer); INSERT INTO fares.trace VALUES (1), (1)";
+    databases.as("development", rows);
+    databases.as("production", rows);
+    List<String> picks = List.of("table/fares.log", "table/fares.trace");
+    try (EngineWorld world = engine()) {
+      world.adopt(picks);
+      databases.as(
+          "development",
+          "ALTER TABLE fares.log ADD COLUMN more integer; ALTER TABLE fares.trace ADD COLUMN more integer");
+      world.seal("1.1.0", picks);
+      assertThat(closed(world.promotion("1.1.0")))
+          .containsExactly(
+              "Cannot be used: rows of fares.trace have no key by which they are told apart");
+      databases.as("production", "DELETE FROM fares.trace");
+      Promotion p = world.promotion("1.1.0");
+      assertThat(closed(p)).isEmpty();
+      assertThat(world.run(p).state()).isEqualTo(RunState.DONE);
+      databases.as(
+          "production",
+          "UPDATE fares.log SET more = 5; DELETE FROM fares.log WHERE at = 1; INSERT INTO fares.log VALUES (7, 'late', 1)");
+
+      Run back = world.run(world.compared(world.goBack(world.way(Plan.Way.BACKUP)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", "SELECT l::text FROM fares.log l ORDER BY 1"))
+          .containsExactly("(,)", "(,a)", "(1,)", "(1,a)");
+    }
+  }
+
+  private static List<String> closed(Promotion p) {
+    return p.requirePlan().waysBack().stream()
+        .filter(w -> !w.possible())
+        .map(Plan.WayBack::sentence)
+        .toList();
+  }
+
   /** Rows that were recorded by one key are held against those of another. */
   @Test
   void mayBeToldByOtherColumnsThanBefore() throws IOException {

@@ -21,7 +21,9 @@ import plenzo.core.keeping.Files;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.TwinRows;
 import plenzo.core.run.Run;
+import plenzo.core.table.Column;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.SiteDelta;
@@ -148,7 +150,7 @@ public final class BackupFile {
       List<String> key =
           delta
               .find(is)
-              .map(t -> key(structure, t, delta.renaming()))
+              .map(t -> key(looking, capture.get(), t, delta.renaming()))
               .orElseGet(() -> RowKeys.own(structure));
       RowSum sum = new RowSum();
       long before = rows;
@@ -162,6 +164,8 @@ public final class BackupFile {
                 progress.accept(before + sum.count());
               }
             });
+      } catch (TwinRows e) {
+        throw twins(table, e);
       }
       rows += sum.count();
       progress.accept(rows);
@@ -171,20 +175,45 @@ public final class BackupFile {
   }
 
   /**
-   * Columns by which a backup tells a table's rows apart: those of a key; all of them where rows of
-   * the version are told apart so, as they were when it was compared. Empty when there are none.
+   * Columns by which a backup tells a table's rows apart: those of a key of its own; else those by
+   * which rows of the version are told apart; else all of them, where they do and stay as they are.
+   * Empty when there are none.
    *
-   * @param structure of the table as it is
+   * @param there the table as it is
    */
   public static List<String> key(
-      TableStructure structure, TablesDelta.TableDelta table, Renaming names) {
+      TablesLooking looking, TableCapture there, TablesDelta.TableDelta table, Renaming names) {
+    TableStructure structure = there.structure();
     List<String> own = RowKeys.own(structure);
-    TablesDelta.RowsDelta rows = table.rows();
-    if (!own.isEmpty() || rows == null || !names.columns(table.table()).isEmpty()) {
+    if (!own.isEmpty() || names.touches(table.table())) {
       return own;
     }
-    List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
-    return RowKeys.problem(structure, key).isEmpty() ? key : List.of();
+    TablesDelta.RowsDelta rows = table.rows();
+    if (rows != null) {
+      List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
+      return RowKeys.problem(structure, key).isEmpty() ? key : List.of();
+    }
+    List<String> all = RowKeys.proposed(structure);
+    boolean stay =
+        all.stream()
+            .allMatch(
+                name ->
+                    table.result() != null
+                        && type(structure, name).equals(type(table.result(), name)));
+    return stay && RowKeys.problem(looking, there, all).isEmpty() ? all : List.of();
+  }
+
+  private static Optional<String> type(TableStructure structure, String column) {
+    return structure.column(column).map(Column::type);
+  }
+
+  /** Told without their values, which not everybody may see who reads why a run stopped. */
+  static IllegalStateException twins(TableName table, TwinRows e) {
+    return new IllegalStateException(
+        "Rows of "
+            + table
+            + " stand there twice by now, so that a backup cannot tell them apart; compare again",
+        e);
   }
 
   public PiecesFile pieces() {

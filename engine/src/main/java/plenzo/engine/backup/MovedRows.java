@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.RowSum;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.TwinRows;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
@@ -78,6 +79,8 @@ final class MovedRows {
             moved += earlier.moved(row);
           });
       moved += earlier.left();
+    } catch (TwinRows e) {
+      throw BackupFile.twins(before.table(), e);
     }
     if (before.key().isEmpty()) {
       moved = Math.max(1, Math.abs(sum.count() - before.rows()));
@@ -93,6 +96,8 @@ final class MovedRows {
         sum.add(row.raw());
         tell(sum);
       }
+    } catch (TwinRows e) {
+      throw BackupFile.twins(before.table(), e);
     }
     return sum.count() == before.rows() && sum.digest().hex().equals(before.sum());
   }

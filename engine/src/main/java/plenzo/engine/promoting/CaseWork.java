@@ -722,7 +722,14 @@ public final class CaseWork {
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
     return delta.tables().stream()
         .filter(
-            t -> t.present() != null && BackupFile.key(t.present(), t, delta.renaming()).isEmpty())
+            t ->
+                t.present() != null
+                    && look.tables()
+                        .table(t.table())
+                        .filter(
+                            there ->
+                                BackupFile.key(look.tables(), there, t, delta.renaming()).isEmpty())
+                        .isPresent())
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();
