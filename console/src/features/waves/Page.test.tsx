@@ -62,7 +62,7 @@ test('each wave is a table of its sites, and how many have the version is said f
     }),
   );
 
-  expect(await screen.findByText('1 of 2 sites have 2.6.1.')).toBeTruthy();
+  expect(await screen.findByText('1 of 2 sites has 2.6.1.')).toBeTruthy();
   expect(screen.getByRole('table', { name: 'Wave 1' }).textContent).toContain('Is there');
   expect(screen.getByRole('table', { name: 'Wave 2' }).textContent).toContain('may be given by bram');
   expect(screen.getByText(/Between waves a person says that it goes on.*stops the rest/)).toBeTruthy();

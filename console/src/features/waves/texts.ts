@@ -10,13 +10,14 @@ export const t = {
   prepared: (number: string, by: string) => `${number} · prepared by ${by} `,
   fingerprint: ' · fingerprint ',
   sentence: (sites: number, waves: number) =>
-    `${sites} sites in ${waves === 1 ? 'one wave' : `${waves} waves`}; the sites of a wave run beside each other.`,
-  have: (there: number, sites: number, version: string) => `${there} of ${sites} sites have ${version}.`,
+    `${sites} ${sites === 1 ? 'site' : 'sites'} in ${waves === 1 ? 'one wave' : `${waves} waves`}; the sites of a wave run beside each other.`,
+  have: (there: number, sites: number, version: string) =>
+    `${there} of ${sites} ${sites === 1 ? 'site' : 'sites'} ${there === 1 ? 'has' : 'have'} ${version}.`,
   between: {
     word: 'Between waves a person says that it goes on.',
     'go-on': 'The next wave begins when the one before is there.',
   } as Record<string, string>,
-  pause: (minutes: number) => `Between waves ${minutes} minutes pass.`,
+  pause: (minutes: number) => `Between waves ${minutes} ${minutes === 1 ? 'minute passes' : 'minutes pass'}.`,
   failures: (n: number) =>
     n === 0 ? 'One site that does not come through stops the rest.' : `Up to ${n} sites may fail.`,
   wave: (n: number) => `Wave ${n}`,

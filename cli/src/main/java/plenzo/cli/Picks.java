@@ -66,8 +66,8 @@ final class Picks {
           "The file "
               + file
               + " names "
-              + rows.size()
-              + " rows; it must be 1 to "
+              + Group.counted(rows.size(), "row")
+              + "; it must be 1 to "
               + MOST_ROWS
               + ".");
     }
@@ -78,10 +78,10 @@ final class Picks {
     if (values.length != key.size()) {
       throw Failed.usage(
           "A line names "
-              + values.length
-              + " values, and the key has "
-              + key.size()
-              + " columns: "
+              + Group.counted(values.length, "value")
+              + ", and the key has "
+              + Group.counted(key.size(), "column")
+              + ": "
               + String.join(",", values));
     }
     List<ConditionView> parts = new ArrayList<>();

@@ -343,8 +343,8 @@ final class RunText {
               + (r.backup().pieces().isEmpty()
                   ? ""
                   : Group.counted(r.backup().pieces().size(), "other component") + ", ")
-              + r.backup().rows()
-              + " rows, "
+              + Group.counted(r.backup().rows(), "row")
+              + ", "
               + r.backup().proof());
     }
   }

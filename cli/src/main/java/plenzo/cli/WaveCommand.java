@@ -137,8 +137,8 @@ final class WaveCommand extends Group {
         + " of "
         + w.application()
         + " goes to "
-        + w.sites()
-        + " sites of "
+        + counted(w.sites(), "site")
+        + " of "
         + w.stage()
         + " in "
         + counted(w.waves().size(), "wave")

@@ -296,7 +296,7 @@ class ChoosingTest {
             file.toString());
 
     assertThat(said.code()).isNotZero();
-    assertThat(said.err()).contains("1 values", "2 columns: 2");
+    assertThat(said.err()).contains("1 value,", "2 columns: 2");
   }
 
   @Test

@@ -228,7 +228,7 @@ final class ConnectionProbes {
         "read " + schema,
         good,
         good
-            ? count + " tables, all readable"
+            ? (count.equals("1") ? "1 table, readable" : count + " tables, all readable")
             : usage ? "not readable: " + hidden : "no right to use the schema",
         good ? "" : GrantSql.read(schema, !usage, !hidden.equals("null"), access.account()));
   }

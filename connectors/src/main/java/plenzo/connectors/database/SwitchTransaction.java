@@ -38,6 +38,7 @@ import plenzo.core.target.RunMark;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesDelta;
+import plenzo.core.words.Words;
 
 /**
  * The one transaction that changes a database, in the order that keeps it true: marker, locks,
@@ -382,12 +383,12 @@ final class SwitchTransaction {
             "Of "
                 + t.table()
                 + ", "
-                + expected
-                + " rows should be "
+                + Words.count(expected, "row")
+                + " should be "
                 + act
                 + " and "
                 + written
-                + " were",
+                + (written == 1 ? " was" : " were"),
             List.of("records/" + t.table()));
       }
       watch.say(
@@ -495,7 +496,13 @@ final class SwitchTransaction {
             ResultSet r = s.executeQuery(sql)) {
           r.next();
           if (r.getLong(1) > 0) {
-            wrong.add("records/" + t.table() + ": " + r.getLong(1) + " rows are not as planned");
+            wrong.add(
+                "records/"
+                    + t.table()
+                    + ": "
+                    + Words.count(r.getLong(1), "row")
+                    + (r.getLong(1) == 1 ? " is" : " are")
+                    + " not as planned");
           }
         }
       }

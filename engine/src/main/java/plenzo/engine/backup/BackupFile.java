@@ -240,7 +240,14 @@ public final class BackupFile {
       out.append(
           t.structure() == null
               ? "-      " + t.table() + " did not exist\n"
-              : t.file(n) + "  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
+              : t.file(n)
+                  + "  "
+                  + t.table()
+                  + ", "
+                  + Words.count(t.rows(), "row")
+                  + ", sum "
+                  + t.sum()
+                  + "\n");
     }
     if (!pieces.isEmpty()) {
       out.append(
@@ -403,8 +410,8 @@ public final class BackupFile {
             "The backup of "
                 + t.table()
                 + " is damaged: "
-                + sum.count()
-                + " rows instead of "
+                + Words.count(sum.count(), "row")
+                + " instead of "
                 + t.rows()
                 + ", or other content");
       }

@@ -281,8 +281,8 @@ public final class Records {
             ? null
             : backup.name()
                 + ", "
-                + backup.rows()
-                + " rows, "
+                + Words.count(backup.rows(), "row")
+                + ", "
                 + Words.count(backup.pieces().size(), "other component")
                 + ", "
                 + backup.proof()
@@ -344,7 +344,10 @@ public final class Records {
             .toList());
     List<String> beside = new ArrayList<>();
     if (s.more() > 0) {
-      beside.add(s.more() + " components more were written.");
+      beside.add(
+          Words.count(s.more(), "component")
+              + (s.more() == 1 ? " more was" : " more were")
+              + " written.");
     }
     s.odd().forEach(o -> beside.add("Not as planned: " + o));
     s.uncarried().forEach(u -> beside.add("Only named, not carried: " + u));

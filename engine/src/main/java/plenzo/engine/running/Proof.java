@@ -137,15 +137,20 @@ public final class Proof {
                 "restored, "
                     + r.table()
                     + " has "
-                    + r.rows()
-                    + " rows instead of "
+                    + Words.count(r.rows(), "row")
+                    + " instead of "
                     + t.rows()
                     + ", or other content");
           }
           if (!r.structure().equals(t.structure())) {
             throw new IllegalStateException("restored, " + r.table() + " has another structure");
           }
-          c.say("Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
+          c.say(
+              "Restored and compared "
+                  + r.table()
+                  + ": "
+                  + Words.count(r.rows(), "row")
+                  + (r.rows() == 1 ? " is equal" : " are equal"));
         }
         List<ComponentKey> wrong = scratch.otherwise(objects);
         if (!wrong.isEmpty()) {

@@ -410,7 +410,10 @@ public final class Sources {
           ? new SourceComponent(
               key, "new", "rows are in no version", rowsProblem(looking, problem, capture.get()))
           : new SourceComponent(
-              key, "new", capture.get().structure().columns().size() + " columns", problem);
+              key,
+              "new",
+              Words.count(capture.get().structure().columns().size(), "column"),
+              problem);
     }
     try {
       String changes = changes(looking, key, entry, capture.get(), names);

@@ -34,6 +34,7 @@ import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
@@ -278,7 +279,7 @@ public final class Adoption {
                   site,
                   number,
                   "adopted",
-                  entries.size() + " components recorded as " + number);
+                  Words.count(entries.size(), "component") + " recorded as " + number);
               return version;
             });
   }

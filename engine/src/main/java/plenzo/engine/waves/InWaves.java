@@ -33,6 +33,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.running.Runs;
@@ -167,7 +168,9 @@ public final class InWaves {
                           by.login(),
                           "waves prepared",
                           made,
-                          seen.size() + " sites in " + waves.size() + " waves"),
+                          Words.count(seen.size(), "site")
+                              + " in "
+                              + Words.count(waves.size(), "wave")),
                       tools.now());
                   return next;
                 });
@@ -569,7 +572,12 @@ public final class InWaves {
         }
       }
     }
-    String count = s.there() + " of " + s.parts().size() + " sites have " + w.version();
+    String count =
+        s.there()
+            + " of "
+            + Words.count(s.parts().size(), "site")
+            + (s.there() == 1 ? " has " : " have ")
+            + w.version();
     String with = failed.isEmpty() ? "" : ". " + String.join("; ", failed);
     switch (w.follows(came, failedBefore)) {
       case WAIT -> {}

@@ -155,8 +155,7 @@ class InWavesTest extends KitTest {
     InWaves.Standing after = start(s);
 
     assertThat(after.waves().state()).isEqualTo(State.DONE);
-    assertThat(after.waves().sentence())
-        .startsWith("1 of 2 sites have 1.1.0. production/main: R-1");
+    assertThat(after.waves().sentence()).startsWith("1 of 2 sites has 1.1.0. production/main: R-1");
     assertThat(at(south)).isEqualTo(NEW);
   }
 
@@ -190,7 +189,7 @@ class InWavesTest extends KitTest {
     assertThat(after.waves().state()).isEqualTo(State.STOPPED);
     assertThat(after.came()).containsExactly(Came.THERE, Came.FAILED);
     assertThat(after.waves().sentence())
-        .startsWith("1 of 2 sites have 1.1.0. production/south:")
+        .startsWith("1 of 2 sites has 1.1.0. production/south:")
         .contains("quote answers otherwise than before")
         .contains("; there is 1.0.0");
   }
@@ -253,7 +252,7 @@ class InWavesTest extends KitTest {
     InWaves.Standing after = start(left);
 
     assertThat(after.waves().state()).isEqualTo(State.DONE);
-    assertThat(after.waves().sentence()).isEqualTo("1 of 2 sites have 1.1.0.");
+    assertThat(after.waves().sentence()).isEqualTo("1 of 2 sites has 1.1.0.");
     assertThat(after.owed()).containsExactly(south);
     assertThat(after.waves().left()).extracting(Waves.Left::reason).containsExactly("no line");
     refused(() -> kit.engine().waves().leave(kit.ines, number, SITE, "late"), "NOT_OPEN");

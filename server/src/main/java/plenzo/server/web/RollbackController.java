@@ -330,7 +330,9 @@ class RollbackController {
           Problem.Reason.NEEDS_CONFIRMATION,
           "CONFIRM",
           "Going back this way loses "
-              + (lost < 0 ? "rows that cannot be counted" : lost + " rows or values")
+              + (lost < 0
+                  ? "rows that cannot be counted"
+                  : lost + (lost == 1 ? " row or value" : " rows or values"))
               + ".",
           List.of("Confirm with the application's name: --confirm " + application),
           "/confirm");
