@@ -344,6 +344,9 @@ public record Compared(
           out.put(table, TablesDelta.TableDelta.of(table, present, result, null));
         }
       } else {
+        if (c.counts().written() == 0 && c.counts().conflict() == 0) {
+          continue;
+        }
         StructureComparison own = structures.get(new ComponentKey(Kind.TABLE, c.key().name()));
         TablesDelta.RowsDelta rows =
             rows(n, c.key(), c.counts(), present, own == null ? present : own.result());

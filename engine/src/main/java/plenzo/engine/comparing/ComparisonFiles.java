@@ -50,11 +50,12 @@ public final class ComparisonFiles {
     return folder(comparison) + "/" + component + "-headers";
   }
 
-  /** Writes the differences of one component; close it, even when there were none. */
+  /** Writes the differences of one component; of one that has none, nothing lies there. */
   public final class Writer implements AutoCloseable {
     private final String comparison;
     private final int component;
     private final Map<Difference, Part> parts = new EnumMap<>(Difference.class);
+    private final Headers headers;
 
     Writer(
         String comparison,
@@ -64,17 +65,13 @@ public final class ComparisonFiles {
         @Nullable Header incoming) {
       this.comparison = comparison;
       this.component = component;
-      files.write(
-          headersName(comparison, component),
-          out ->
-              out.write(
-                  Json.object(
-                          "base", json(base), "present", json(present), "incoming", json(incoming))
-                      .canonical()
-                      .getBytes(StandardCharsets.UTF_8)));
+      this.headers = new Headers(base, present, incoming);
     }
 
     public void add(RowDifference row) {
+      if (parts.isEmpty()) {
+        files.write(headersName(comparison, component), out -> out.write(headers.canonical()));
+      }
       parts
           .computeIfAbsent(row.difference(), d -> new Part(name(comparison, component, d)))
           .add(row);
@@ -143,9 +140,22 @@ public final class ComparisonFiles {
     return new Writer(comparison, component, base, present, incoming);
   }
 
-  /** One side's headers; null where the side does not exist. */
+  /** One side's headers; null where the side does not exist, or nothing differs. */
   public record Headers(
       @Nullable Header base, @Nullable Header present, @Nullable Header incoming) {
+    static final Headers NONE = new Headers(null, null, null);
+
+    /** Whether nothing differs. */
+    boolean none() {
+      return base == null && present == null && incoming == null;
+    }
+
+    byte[] canonical() {
+      return Json.object("base", json(base), "present", json(present), "incoming", json(incoming))
+          .canonical()
+          .getBytes(StandardCharsets.UTF_8);
+    }
+
     public Header any() {
       Header h = incoming != null ? incoming : present != null ? present : base;
       if (h == null) {
@@ -156,6 +166,9 @@ public final class ComparisonFiles {
   }
 
   public Headers headers(String comparison, int component) {
+    if (!files.exists(headersName(comparison, component))) {
+      return Headers.NONE;
+    }
     try (InputStream in = files.open(headersName(comparison, component), 0)) {
       Json.Obj j = Json.parseObject(new String(in.readAllBytes(), StandardCharsets.UTF_8));
       return new Headers(

@@ -462,6 +462,10 @@ public final class Losses {
             run.comparison(),
             n,
             List.of(Difference.ADDED, Difference.CHANGED, Difference.CONFLICT, Difference.REMOVED));
+    if (written.headers().none() || rows.headers().none()) {
+      written.close();
+      return row -> false;
+    }
     Header mine = written.headers().any();
     Header theirs = rows.headers().any();
     return mine.keyColumns() == theirs.keyColumns()

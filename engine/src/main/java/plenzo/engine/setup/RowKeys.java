@@ -26,7 +26,7 @@ public final class RowKeys {
 
   /**
    * The columns that are proposed: a unique key that nothing generates is better than a generated
-   * primary key; where there is neither, all columns of the table, if rows can be told by them.
+   * one; where the table keeps none, all its columns.
    *
    * @return none where rows cannot be told apart
    */
@@ -44,7 +44,10 @@ public final class RowKeys {
     if (generated && natural.isPresent()) {
       return natural.get().columns();
     }
-    return primary.or(() -> natural).map(Constraint::columns).orElseGet(() -> all(structure));
+    return primary
+        .or(() -> natural)
+        .map(Constraint::columns)
+        .orElseGet(() -> isKeyless(structure) ? all(structure) : own(structure));
   }
 
   private static List<String> all(TableStructure structure) {

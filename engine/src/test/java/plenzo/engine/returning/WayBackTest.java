@@ -324,6 +324,10 @@ class WayBackTest extends KitTest {
     }
     kit.development().column("fares.log", "nothing", column("level", "integer"), false);
     kit.seal("1.2.0", "table/fares.log");
+    assertThat(kit.prepare("1.2.0").requirePlan().waysBack())
+        .as("told apart by all columns, as none has a twin")
+        .allMatch(Plan.WayBack::possible);
+    kit.production().answers(plenzo.core.target.Question.Type.DUPLICATES_BY, 1);
 
     assertThat(kit.prepare("1.2.0").requirePlan().waysBack())
         .filteredOn(w -> !w.possible())

@@ -42,6 +42,13 @@ class RowKeysTest {
     assertThat(proposed(both)).isEqualTo("[route] ");
     assertThat(proposed(table(List.of(NUMBER, ROUTE), key(Constraint.Type.PRIMARY, "id"))))
         .startsWith("[id] the key id is made by each database");
+    assertThat(
+            proposed(
+                table(
+                    List.of(NUMBER, ROUTE, column("said", "text", false)),
+                    key(Constraint.Type.UNIQUE, "id"))))
+        .as("the only one that it keeps")
+        .startsWith("[id] the key id is made by each database");
     assertThat(proposed(table(List.of(PRICE, ROUTE), key(Constraint.Type.PRIMARY, "route"))))
         .isEqualTo("[route] ");
   }
