@@ -62,7 +62,8 @@ class BesideOnPostgresTest extends OnPostgres {
           planned(
               world,
               "CREATE INDEX trip_zone ON fares.trip (zone);"
-                  + " ALTER TABLE fares.trip ADD CONSTRAINT trip_in FOREIGN KEY (zone) REFERENCES fares.zone");
+                  + " ALTER TABLE fares.trip ADD CONSTRAINT trip_in FOREIGN KEY (zone) REFERENCES fares.zone;"
+                  + " ALTER TABLE fares.trip ALTER note SET NOT NULL");
 
       assertThat(p.plan().locked().tables())
           .containsExactly(
@@ -77,7 +78,8 @@ class BesideOnPostgresTest extends OnPostgres {
           .anyMatch(
               w ->
                   w.startsWith(
-                      "Look, while people go on working, whether trip_in holds for all rows of fares.trip."));
+                      "Look, while people go on working, whether trip_in holds for all rows of fares.trip"))
+          .anyMatch(w -> w.contains("whether note has a value in all rows of fares.trip"));
 
       Run run = world.run(p);
 
@@ -87,6 +89,11 @@ class BesideOnPostgresTest extends OnPostgres {
               cluster.query(
                   "production", "SELECT convalidated FROM pg_constraint WHERE conname = 'trip_in'"))
           .containsExactly("t");
+      assertThat(
+              cluster.query(
+                  "production",
+                  "SELECT attnotnull, (SELECT count(*) FROM pg_constraint WHERE conname LIKE 'plenzo%') FROM pg_attribute WHERE attrelid = 'fares.trip'::regclass AND attname = 'note'"))
+          .containsExactly("t|0");
     }
   }
 

@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.core.component.TableName;
@@ -172,6 +173,13 @@ final class BesideWork {
         out.add(l);
       }
     }
+    List<Beside.Filled> filled = Beside.filled(delta);
+    for (int n = 0; n < filled.size(); n++) {
+      Beside.Filled f = filled.get(n);
+      if (bytes(f.table()) >= Beside.CHECK_BYTES) {
+        out.add(new Late(f.table(), f.by(EarlySql.filled(run, n)), f.column()));
+      }
+    }
     return out;
   }
 
@@ -183,7 +191,12 @@ final class BesideWork {
     try (Statement s = connection.createStatement()) {
       s.execute(EarlySql.createFinish(run));
       for (Late l : late) {
-        s.execute(EarlySql.leave(run, l.table(), l.constraint().name()));
+        s.execute(
+            EarlySql.leave(
+                run,
+                l.table(),
+                l.constraint().name(),
+                l.filled() == null ? null : l.filled().name()));
       }
     }
   }
@@ -225,21 +238,28 @@ final class BesideWork {
     }
     for (Named k : left()) {
       String sql = EarlySql.validate(k.table(), k.constraint());
+      String then = k.column() == null ? "" : EarlySql.fill(k.table(), k.constraint(), k.column());
       watch.say(sql);
       try (Statement s = connection.createStatement()) {
         s.execute(sql);
+        if (!then.isEmpty()) {
+          watch.say(then);
+          // one transaction: a kill leaves all of it to be done again, or nothing
+          s.execute(then + "; " + EarlySql.done(run, k.constraint()));
+        }
       } catch (SQLException e) {
         if (e.getSQLState() == null || e.getSQLState().startsWith("08")) {
           throw e;
         }
         troubles.add(
-            k.constraint()
-                + " of "
+            (k.column() == null ? k.constraint() : "That " + k.column() + " is filled")
+                + (k.column() == null ? " of " : " in ")
                 + k.table()
                 + " holds for what is written from now on; whether it holds for all rows that were there is not known: "
                 + String.valueOf(e.getMessage()).strip()
                 + ". Put the rows right, then: "
-                + sql);
+                + sql
+                + (then.isEmpty() ? "" : "; " + then));
       }
     }
     try (Statement s = connection.createStatement()) {
@@ -248,14 +268,16 @@ final class BesideWork {
     return troubles;
   }
 
-  private record Named(TableName table, String constraint) {}
+  private record Named(TableName table, String constraint, @Nullable String column) {}
 
   private List<Named> left() throws SQLException {
     List<Named> out = new ArrayList<>();
     try (Statement s = connection.createStatement();
         ResultSet r = s.executeQuery(EarlySql.left(run))) {
       while (r.next()) {
-        out.add(new Named(new TableName(r.getString(1), r.getString(2)), r.getString(3)));
+        out.add(
+            new Named(
+                new TableName(r.getString(1), r.getString(2)), r.getString(3), r.getString(4)));
       }
     }
     return out;

@@ -322,8 +322,11 @@ final class SwitchTransaction {
       List<String> statements, Map<String, String> built, List<Beside.Late> late) {
     Map<String, String> other = new HashMap<>(built);
     for (Beside.Late l : late) {
+      Column filled = l.filled();
       other.put(
-          StructureSql.adding(l.table(), l.constraint()),
+          filled == null
+              ? StructureSql.adding(l.table(), l.constraint())
+              : StructureSql.filling(l.table(), filled.name()),
           StructureSql.adding(l.table(), Beside.unproven(l.constraint())));
     }
     return statements.stream().map(sql -> other.getOrDefault(sql, sql)).toList();
@@ -332,20 +335,25 @@ final class SwitchTransaction {
   /** The table as the switch leaves it, before it is finished. */
   private @Nullable TableStructure left(TablesDelta.TableDelta t) {
     TableStructure is = t.result();
-    List<Constraint> open =
-        late.stream()
-            .filter(l -> l.table().equals(t.table()))
-            .map(Beside.Late::constraint)
-            .toList();
-    return is == null || open.isEmpty()
-        ? is
-        : new TableStructure(
-            is.columns(),
-            is.constraints().stream().map(k -> open.contains(k) ? Beside.unproven(k) : k).toList(),
-            is.indexes(),
-            is.comment(),
-            is.order(),
-            is.settings());
+    List<Beside.Late> own = late.stream().filter(l -> l.table().equals(t.table())).toList();
+    if (is == null || own.isEmpty()) {
+      return is;
+    }
+    List<Constraint> open = own.stream().map(Beside.Late::constraint).toList();
+    List<Column> filled = own.stream().map(Beside.Late::filled).filter(Objects::nonNull).toList();
+    List<Constraint> constraints =
+        new ArrayList<>(
+            is.constraints().stream().map(k -> open.contains(k) ? Beside.unproven(k) : k).toList());
+    own.stream()
+        .filter(l -> l.filled() != null)
+        .forEach(l -> constraints.add(Beside.unproven(l.constraint())));
+    return new TableStructure(
+        is.columns().stream().map(c -> filled.contains(c) ? c.withoutNotNull() : c).toList(),
+        constraints,
+        is.indexes(),
+        is.comment(),
+        is.order(),
+        is.settings());
   }
 
   private void each(List<String> statements, Watch watch) throws SQLException {

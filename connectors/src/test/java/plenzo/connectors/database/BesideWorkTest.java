@@ -1,6 +1,7 @@
 package plenzo.connectors.database;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.sql.Connection;
@@ -24,6 +25,7 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
+import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.TableStructure;
@@ -306,6 +308,118 @@ class BesideWorkTest {
 
     assertThat(query("SELECT convalidated FROM pg_constraint WHERE conname = 'booking_band'"))
         .isEqualTo("t");
+  }
+
+  /** Every booking has a note from now on. */
+  private TablesDelta noted() {
+    TableStructure is = structure(BOOKING);
+    List<Column> columns =
+        is.columns().stream()
+            .map(
+                c ->
+                    c.name().equals("note")
+                        ? new Column("note", "text", true, null, null, null, null, null)
+                        : c)
+            .toList();
+    TableStructure result =
+        new TableStructure(
+            columns, is.constraints(), is.indexes(), is.comment(), is.order(), is.settings());
+    return new TablesDelta(
+        List.of(TablesDelta.TableDelta.of(BOOKING, is, result, null)), List.of());
+  }
+
+  private void large() throws SQLException {
+    sql(
+        "INSERT INTO fares.booking SELECT i, 1 + i % 100, repeat('x', 90) FROM generate_series(70001, 290000) i");
+  }
+
+  @Test
+  void whetherALargeTablesColumnIsFilledIsLookedAtAfterTheSwitch() throws SQLException {
+    large();
+    TablesDelta delta = noted();
+
+    carryOut(delta);
+
+    assertThat(query("SELECT attnotnull FROM pg_attribute WHERE attname = 'note'")).isEqualTo("f");
+    assertThat(said.lines).noneMatch(l -> l.contains("SET NOT NULL"));
+    assertThatThrownBy(() -> sql("INSERT INTO fares.booking VALUES (0, 1, NULL)"))
+        .as("from the switch on")
+        .hasMessageContaining("plenzo_filled_7_0");
+    assertThat(finish()).isEmpty();
+    assertThat(structure(BOOKING)).isEqualTo(delta.tables().get(0).result());
+    assertThat(finish()).as("again, after a kill").isEmpty();
+  }
+
+  @Test
+  void aRowWithoutAValueIsToldWithAllThatHelps() throws SQLException {
+    large();
+    TablesDelta delta = noted();
+    sql("UPDATE fares.booking SET note = NULL WHERE n = 5");
+
+    carryOut(delta);
+    String told = finish().get(0);
+
+    assertThat(told)
+        .startsWith("That note is filled in fares.booking holds for what is written from now on");
+    sql("UPDATE fares.booking SET note = '' WHERE n = 5");
+    sql(told.substring(told.indexOf("ALTER TABLE")));
+    assertThat(structure(BOOKING)).isEqualTo(delta.tables().get(0).result());
+  }
+
+  /** What a run of an earlier build left to look at knew of no columns. */
+  @Test
+  void whatAnEarlierBuildLeftIsLookedAt() throws SQLException {
+    sql(
+        "ALTER TABLE fares.booking ADD CONSTRAINT odd CHECK (n > 0) NOT VALID",
+        "CREATE TABLE plenzo.finish_7 (schema_name text NOT NULL, table_name text NOT NULL, constraint_name text NOT NULL)",
+        "INSERT INTO plenzo.finish_7 VALUES ('fares', 'booking', 'odd')");
+
+    assertThat(finish()).isEmpty();
+
+    assertThat(query("SELECT convalidated FROM pg_constraint WHERE conname = 'odd'"))
+        .isEqualTo("t");
+  }
+
+  @Test
+  void aSmallTablesColumnIsFilledInTheSwitch() throws SQLException {
+    TablesDelta delta = noted();
+
+    carryOut(delta);
+
+    assertThat(structure(BOOKING)).isEqualTo(delta.tables().get(0).result());
+  }
+
+  /** The server asks for the value at once where a key is made of it. */
+  @Test
+  void aColumnOfANewKeyIsFilledInTheSwitch() throws SQLException {
+    sql("ALTER TABLE fares.booking DROP CONSTRAINT booking_pkey");
+    sql("ALTER TABLE fares.booking ALTER n DROP NOT NULL");
+    large();
+    TableStructure is = structure(BOOKING);
+    Constraint key =
+        new Constraint(
+            "booking_pkey",
+            Constraint.Type.PRIMARY,
+            "PRIMARY KEY (n)",
+            List.of("n"),
+            null,
+            List.of());
+    List<Column> columns =
+        is.columns().stream()
+            .map(
+                c ->
+                    c.name().equals("n")
+                        ? new Column("n", "integer", true, null, null, null, null, null)
+                        : c)
+            .toList();
+    TableStructure result =
+        new TableStructure(
+            columns, List.of(key), is.indexes(), is.comment(), is.order(), is.settings());
+
+    carryOut(
+        new TablesDelta(List.of(TablesDelta.TableDelta.of(BOOKING, is, result, null)), List.of()));
+
+    assertThat(structure(BOOKING)).isEqualTo(result);
   }
 
   private TablesDelta going(int from, int until) {

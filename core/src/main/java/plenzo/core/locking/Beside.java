@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
@@ -105,8 +106,58 @@ public final class Beside {
     return whole.substring(whole.lastIndexOf('.') + 1).replace("\"", "");
   }
 
-  /** A constraint that comes to a table that is there. */
-  public record Late(TableName table, Constraint constraint) {
+  /** A column that is to have a value in every row from the switch on. */
+  public record Filled(TableName table, Column column) {
+    /** What says so without reading a row, until all were read. */
+    public Constraint by(String name) {
+      return new Constraint(
+          name,
+          Constraint.Type.CHECK,
+          "CHECK ((" + Renaming.quoted(column.name()) + " IS NOT NULL))",
+          List.of(column.name()),
+          null,
+          List.of());
+    }
+  }
+
+  /**
+   * Columns that need a value from now on, in tables that are there. Not those of a key or that
+   * count by themselves: the server asks for the value at once then.
+   */
+  public static List<Filled> filled(TablesDelta delta) {
+    List<Filled> out = new ArrayList<>();
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      TableStructure is = t.result();
+      if (t.present() == null || is == null || t.present().isPartitioned()) {
+        continue;
+      }
+      List<String> key = is.primaryKey().map(Constraint::columns).orElse(List.of());
+      boolean told = is.settings().stream().anyMatch(s -> s.name().startsWith("replica identity"));
+      for (StructureChange c : StructureChange.between(t.table(), t.present(), is)) {
+        Column after = c.after();
+        if (c.act() == Act.SET_NOT_NULL
+            && after != null
+            && after.identity() == null
+            && !key.contains(after.name())
+            && !told) {
+          out.add(new Filled(t.table(), after));
+        }
+      }
+    }
+    return out;
+  }
+
+  /**
+   * A constraint that comes to a table that is there.
+   *
+   * @param filled the column that gets NOT NULL in its place once every row was looked at, null for
+   *     a constraint of the version
+   */
+  public record Late(TableName table, Constraint constraint, @Nullable Column filled) {
+    public Late(TableName table, Constraint constraint) {
+      this(table, constraint, null);
+    }
+
     /** Whose rows are read to look at it. */
     public List<TableName> reads() {
       TableName other = constraint.references();

@@ -147,6 +147,13 @@ public record Locked(
         after.add("whether " + l.constraint().name() + " holds for all rows of " + l.table());
       }
     }
+    List<String> filled = new ArrayList<>();
+    for (Beside.Filled f : Beside.filled(delta)) {
+      if (size.applyAsLong(f.table()) >= Beside.CHECK_BYTES) {
+        filled.add(f.table() + " " + f.column().name());
+        after.add("whether " + f.column().name() + " has a value in all rows of " + f.table());
+      }
+    }
     long millis = REST_MILLIS + delta.rows() * 1000 / WRITES;
     for (TablesDelta.TableDelta t : delta.tables()) {
       if (t.present() == null || t.result() == null) {
@@ -155,6 +162,8 @@ public record Locked(
       for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
         boolean beside =
             built.contains(t.table() + " " + c.name())
+                || c.act() == StructureChange.Act.SET_NOT_NULL
+                    && filled.contains(t.table() + " " + c.name())
                 || c.constraint() != null && waiting.contains(c.constraint());
         boolean worked = t.workedOut().containsKey(c.name());
         if (!beside && !(worked && isOfColumn(c))) {

@@ -310,6 +310,47 @@ class LockedTest {
       becomes(LINE, null, with(PLAIN, foreign("")));
       assertThat(late()).isEmpty();
     }
+
+    private TableStructure filled(Constraint... constraints) {
+      Column zone = new Column("zone", "text", true, null, null, null, null, null);
+      return with(table(column("code", "text"), zone), constraints);
+    }
+
+    @Test
+    void whetherAColumnIsFilledInALargeTable() {
+      becomes(LINE, PLAIN, filled());
+
+      bytes = Beside.CHECK_BYTES;
+      assertThat(locked().after())
+          .containsExactly("whether zone has a value in all rows of fares.line");
+      long beside = locked().millis();
+      bytes--;
+      assertThat(locked().after()).isEmpty();
+      assertThat(locked().millis()).as("while it is held").isGreaterThan(beside);
+    }
+
+    @Test
+    void notOfAKeyNorInATableThatComes() {
+      Constraint key =
+          new Constraint(
+              "pk",
+              Constraint.Type.PRIMARY,
+              "PRIMARY KEY (zone)",
+              List.of("zone"),
+              null,
+              List.of());
+      becomes(LINE, PLAIN, filled(key)).becomes(BAND, null, filled());
+
+      assertThat(Beside.filled(delta())).isEmpty();
+    }
+
+    @Test
+    void aNameInQuotesIsSoInItsCheck() {
+      Column odd = new Column("Odd \"one\"", "text", true, null, null, null, null, null);
+
+      assertThat(new Beside.Filled(LINE, odd).by("c").definition())
+          .isEqualTo("CHECK ((\"Odd \"\"one\"\"\" IS NOT NULL))");
+    }
   }
 
   @Nested

@@ -1,5 +1,6 @@
 package plenzo.connectors.database.sql;
 
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 
 /** Statements about what is done beside running work, before a switch and after it. */
@@ -51,14 +52,42 @@ public final class EarlySql {
   public static String createFinish(long run) {
     return "CREATE TABLE "
         + finish(run)
-        + " (schema_name text NOT NULL, table_name text NOT NULL, constraint_name text NOT NULL)";
+        + " (schema_name text NOT NULL, table_name text NOT NULL, constraint_name text NOT NULL, column_name text)";
   }
 
   public static String left(long run) {
-    return "SELECT schema_name, table_name, constraint_name FROM " + finish(run);
+    // a run of an earlier build left a table without the last column
+    return "SELECT schema_name, table_name, constraint_name, pg_catalog.to_jsonb(f) ->> 'column_name' FROM "
+        + finish(run)
+        + " f";
   }
 
-  public static String leave(long run, TableName table, String constraint) {
+  /** The name of the check that stands for NOT NULL until every row was looked at. */
+  public static String filled(long run, int n) {
+    return "plenzo_filled_" + run + "_" + n;
+  }
+
+  /** NOT NULL without reading a row, as the check was found to hold; then that goes. */
+  public static String fill(TableName table, String check, String column) {
+    return "ALTER TABLE "
+        + Sql.name(table)
+        + " ALTER COLUMN "
+        + Sql.name(column)
+        + " SET NOT NULL; ALTER TABLE "
+        + Sql.name(table)
+        + " DROP CONSTRAINT "
+        + Sql.name(check);
+  }
+
+  public static String done(long run, String constraint) {
+    return "DELETE FROM " + finish(run) + " WHERE constraint_name = " + Sql.literal(constraint);
+  }
+
+  /**
+   * @param column that gets NOT NULL in its place, null for a constraint of the version
+   */
+  public static String leave(
+      long run, TableName table, String constraint, @Nullable String column) {
     return "INSERT INTO "
         + finish(run)
         + " VALUES ("
@@ -67,6 +96,8 @@ public final class EarlySql {
         + Sql.literal(table.table())
         + ", "
         + Sql.literal(constraint)
+        + ", "
+        + (column == null ? "NULL" : Sql.literal(column))
         + ")";
   }
 

@@ -36,7 +36,7 @@ public final class StructureSql {
           changeColumn(
               c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
       case DROP_COLUMN, DROP_COMPUTED -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
-      case SET_NOT_NULL -> List.of(alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET NOT NULL");
+      case SET_NOT_NULL -> List.of(filling(c.table(), c.name()));
       case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
           List.of(adding(c.table(), Objects.requireNonNull(c.constraint())));
@@ -63,6 +63,10 @@ public final class StructureSql {
   }
 
   /** The statement that gives a table a constraint. */
+  public static String filling(TableName table, String column) {
+    return "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(column) + " SET NOT NULL";
+  }
+
   public static String adding(TableName table, Constraint k) {
     return "ALTER TABLE "
         + Sql.name(table)
