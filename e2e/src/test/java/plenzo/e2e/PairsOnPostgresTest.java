@@ -183,9 +183,10 @@ class PairsOnPostgresTest extends OnPostgres {
     LooseTables tables = new LooseTables(seed);
     databases.lay("");
     made("production", tables.statements());
+    List<String> before = tables.statements();
     tables.change();
     made("development", tables.statements());
-    return wrong(way, List.of());
+    return before.equals(tables.statements()) ? "" : wrong(way, List.of());
   }
 
   /**

@@ -154,6 +154,43 @@ class PartitionsOnPostgresTest extends OnPostgres {
     }
   }
 
+  /** By way of its table rows of another point at it, and it may have rows no more. */
+  @Test
+  void onePartitionOfATableThatIsPointedAtGoesAndComesBack() throws IOException {
+    for (String stage : List.of("development", "production")) {
+      databases.as(
+          stage,
+          "CREATE TABLE fares.log (trip integer, trip_day date, FOREIGN KEY (trip, trip_day) REFERENCES fares.trip);"
+              + "ALTER TABLE fares.trip ALTER zone SET STATISTICS 50; DELETE FROM fares.trip WHERE day < '2025-01-01'");
+    }
+    databases.as("production", "INSERT INTO fares.log VALUES (3, '2025-05-05')");
+    List<String> before = catalogue("production");
+    List<String> picks = List.of("table/fares.trip", "table/fares.log");
+    try (EngineWorld world = engine()) {
+      world.adopt(world.structures(EngineMain.SITE));
+      databases.as(
+          "development",
+          "ALTER TABLE fares.trip DETACH PARTITION fares.trip_2024; DROP TABLE fares.trip_2024");
+      world.seal("1.1.0", picks);
+      Run run = world.run(world.promotion("1.1.0"));
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(catalogue("production")).noneMatch(l -> l.contains("trip_2024"));
+
+      Run back =
+          world.run(world.compared(world.goBack(world.way(Plan.Way.EARLIER_VERSION)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(back.sentence()).doesNotContain("To look at");
+      assertThat(catalogue("production")).isEqualTo(before);
+      assertThat(
+              cluster.query(
+                  "production",
+                  "SELECT attstattarget FROM pg_attribute WHERE attrelid = 'fares.trip_2024'::regclass AND attname = 'zone'"))
+          .containsExactly("50");
+    }
+  }
+
   @Test
   void whatAPartitionHasByItselfIsNamed() throws IOException {
     older();

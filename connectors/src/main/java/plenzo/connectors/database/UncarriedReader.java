@@ -98,7 +98,7 @@ final class UncarriedReader {
               + alone(
                   "'what is set of ' || a.attname",
                   "concat_ws(' ', a.attstattarget, a.attstorage::text, a.attoptions::text)",
-                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname AND (a.attstattarget, a.attstorage, a.attoptions::text) IS DISTINCT FROM (b.attstattarget, b.attstorage, b.attoptions::text)")
+                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname AND (a.attstattarget >= 0 AND a.attstattarget IS DISTINCT FROM b.attstattarget OR a.attstorage <> b.attstorage OR a.attoptions IS NOT NULL AND a.attoptions::text IS DISTINCT FROM b.attoptions::text)")
               + alone(
                   "'comment'",
                   "d.description",

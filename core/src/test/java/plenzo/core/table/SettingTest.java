@@ -69,6 +69,23 @@ class SettingTest {
         .doesNotContain(StructureChange.Act.ADD_PARTITION, StructureChange.Act.SET_SETTING);
   }
 
+  /** The server gives it to partitions that are there when it is set, and to none that comes. */
+  @Test
+  void aPartitionThatComesGetsTheTargetsOfItsTable() {
+    Setting target = new Setting(Setting.TARGET + "day", "50");
+    Setting distinct = new Setting("n_distinct/day", "5");
+
+    assertThat(
+            StructureChange.between(
+                TableName.of("fares.trip"),
+                trips(BY, target, distinct),
+                trips(BY, target, distinct, YEAR)))
+        .extracting(c -> c.act() + " " + c.table() + " " + c.name() + " " + c.comment())
+        .containsExactlyInAnyOrder(
+            "ADD_PARTITION fares.trip fares.year " + YEAR.value(),
+            "SET_SETTING fares.year statistics target/day 50");
+  }
+
   @Test
   void partitionsFollowTheNameOfTheirTableAndOfTheirKey() {
     TableName trip = TableName.of("fares.trip");

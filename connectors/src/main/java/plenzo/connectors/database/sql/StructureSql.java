@@ -4,6 +4,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
@@ -20,6 +22,10 @@ import plenzo.core.table.TableStructure;
  * they run.
  */
 public final class StructureSql {
+  /** The table that begins what something is a partition of, as the server prints it. */
+  private static final Pattern PARENT =
+      Pattern.compile("^(?:\"(?:[^\"]|\"\")+\"|[^\" .]+)\\.(?:\"(?:[^\"]|\"\")+\"|[^\" .]+)");
+
   private StructureSql() {}
 
   public static List<String> statements(StructureChange c) {
@@ -44,9 +50,21 @@ public final class StructureSql {
       case DROP_RULE -> List.of(dropRule(c.table(), c.name()));
       case SET_SETTING -> SettingsSql.set(c.table(), c.name(), c.comment());
       case ADD_PARTITION -> List.of(partition(c.name(), Objects.requireNonNull(c.comment())));
-      case DROP_PARTITION -> List.of("DROP TABLE " + Sql.name(TableName.of(c.name())));
+      case DROP_PARTITION -> dropPartition(c.name(), Objects.requireNonNull(c.comment()));
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
+  }
+
+  /** One that is pointed at by way of its table goes only when it is none of its partitions. */
+  private static List<String> dropPartition(String name, String of) {
+    String partition = Sql.name(TableName.of(name));
+    Matcher parent = PARENT.matcher(of);
+    if (!parent.find()) {
+      throw new IllegalStateException("Not what something is a partition of: " + of);
+    }
+    return List.of(
+        "ALTER TABLE " + parent.group() + " DETACH PARTITION " + partition,
+        "DROP TABLE " + partition);
   }
 
   private static String partition(String name, String of) {
