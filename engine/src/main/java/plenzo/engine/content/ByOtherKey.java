@@ -11,7 +11,6 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.PriorityQueue;
-import java.util.UUID;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Files;
@@ -31,21 +30,24 @@ public final class ByOtherKey {
 
   private final Files files;
   private final Header header;
-  private final String folder = "sorting/" + UUID.randomUUID();
+  private final String folder;
   private final List<Row> held = new ArrayList<>();
   private long bytes;
   private int parts;
 
-  private ByOtherKey(Files files, Header header) {
+  private ByOtherKey(Files files, String folder, Header header) {
     this.files = files;
+    this.folder = folder;
     this.header = header;
   }
 
   /**
+   * @param aside where parts lie while they are sorted; nobody else's
    * @param rows in the order of the key that begins their header; closed here unless given back
    * @return the rows as they are when that is their key; null when they lack a column of it
    */
-  public static @Nullable RowReader of(Files files, RowReader rows, List<String> key) {
+  public static @Nullable RowReader of(
+      Files files, String aside, RowReader rows, List<String> key) {
     Header is = rows.header();
     if (is.names().subList(0, is.keyColumns()).equals(key)) {
       return rows;
@@ -57,7 +59,7 @@ public final class ByOtherKey {
       List<String> names = new ArrayList<>(key);
       is.names().stream().filter(n -> !key.contains(n)).sorted().forEach(names::add);
       List<String> types = names.stream().map(n -> is.types().get(is.position(n))).toList();
-      return new ByOtherKey(files, new Header(names, types, key.size())).sorted(rows);
+      return new ByOtherKey(files, aside, new Header(names, types, key.size())).sorted(rows);
     }
   }
 

@@ -201,7 +201,7 @@ public final class Contents {
 
   /** Rows of a version in the order of another key; null when they lack a column of it. */
   public @Nullable RowReader by(List<String> key, RowReader rows) {
-    return ByOtherKey.of(tools.files(), rows, key);
+    return ByOtherKey.of(tools.files(), "sorting/" + tools.newId(), rows, key);
   }
 
   /** The rows in key order; their digest is checked when the last one is read. */

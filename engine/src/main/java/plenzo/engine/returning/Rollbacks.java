@@ -133,6 +133,7 @@ public final class Rollbacks {
    */
   public long loses(
       Person by, String application, SiteKey site, Plan.Way way, Wish wish, String expect) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
     Rights.require(by, Right.GO_BACK, site.stage(), application);
     SiteRecord record = work.record(application, site);
     Lately.Asked asked = new Lately.Asked(by.login(), application, site, way, wish);
@@ -355,9 +356,7 @@ public final class Rollbacks {
       if (!keyless.isEmpty()) {
         return new Case(
             null,
-            "Rows of "
-                + String.join(", ", keyless)
-                + " have no primary key, so they cannot be told apart.");
+            "Rows of " + String.join(", ", keyless) + " have no key by which they are told apart.");
       }
       to = new SemVer(last.before());
     } else {

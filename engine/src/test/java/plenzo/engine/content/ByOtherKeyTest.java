@@ -36,7 +36,7 @@ class ByOtherKeyTest {
   }
 
   private @Nullable RowReader by(RowReader rows, String... key) {
-    return ByOtherKey.of(files, rows, List.of(key));
+    return ByOtherKey.of(files, "sorting/one", rows, List.of(key));
   }
 
   private static List<String> lines(RowReader rows) {
