@@ -359,7 +359,7 @@ public final class DatabaseFigures {
                           plan)
                       .number("[PR]");
               if (r.startsWith("R")) {
-                run("run", "show", r, "--wait");
+                run("run", "watch", r);
               }
             });
     System.out.printf(
