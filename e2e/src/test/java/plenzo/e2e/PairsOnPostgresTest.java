@@ -270,6 +270,11 @@ class PairsOnPostgresTest extends OnPostgres {
     assertThat(wrong).isEmpty();
   }
 
+  /** {@code -Dplenzo.pairs.from=SEED -Dplenzo.pairs.until=SEED} replays some of them. */
+  private static void byTheHundred(Pair pair) {
+    pairs(Long.getLong("plenzo.pairs.from", 100), Long.getLong("plenzo.pairs.until", 200), pair);
+  }
+
   @Test
   void becomeAlikeWithTheirRowsAndGoBack() {
     pairs(1, 4, this::wrong);
@@ -280,23 +285,16 @@ class PairsOnPostgresTest extends OnPostgres {
     pairs(1, 3, this::wrongOfRenamed);
   }
 
-  /** {@code -Dplenzo.pairs.from=SEED -Dplenzo.pairs.until=SEED} replays some of them. */
   @Test
   @Tag("nightly")
   void becomeAlikeWithTheirRowsAndGoBackByTheHundred() {
-    pairs(
-        Long.getLong("plenzo.pairs.from", 100),
-        Long.getLong("plenzo.pairs.until", 200),
-        this::wrong);
+    byTheHundred(this::wrong);
   }
 
   @Test
   @Tag("nightly")
   void takeNewNamesAlongAndGoBackByTheHundred() {
-    pairs(
-        Long.getLong("plenzo.pairs.from", 100),
-        Long.getLong("plenzo.pairs.until", 200),
-        this::wrongOfRenamed);
+    byTheHundred(this::wrongOfRenamed);
   }
 
   @Test
@@ -307,10 +305,7 @@ class PairsOnPostgresTest extends OnPostgres {
   @Test
   @Tag("nightly")
   void haveRowsWithoutAKeyAndGoBackByTheHundred() {
-    pairs(
-        Long.getLong("plenzo.pairs.from", 100),
-        Long.getLong("plenzo.pairs.until", 200),
-        this::wrongOfLoose);
+    byTheHundred(this::wrongOfLoose);
   }
 
   @Test
@@ -321,9 +316,6 @@ class PairsOnPostgresTest extends OnPostgres {
   @Test
   @Tag("nightly")
   void standInPartitionsAndGoBackByTheHundred() {
-    pairs(
-        Long.getLong("plenzo.pairs.from", 100),
-        Long.getLong("plenzo.pairs.until", 200),
-        this::wrongOfPartitioned);
+    byTheHundred(this::wrongOfPartitioned);
   }
 }

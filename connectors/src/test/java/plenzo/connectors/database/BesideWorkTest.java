@@ -310,20 +310,22 @@ class BesideWorkTest {
         .isEqualTo("t");
   }
 
+  /** The columns with another in the place of its namesake. */
+  private static List<Column> filled(TableStructure is, Column column) {
+    return is.columns().stream().map(c -> c.name().equals(column.name()) ? column : c).toList();
+  }
+
   /** Every booking has a note from now on. */
   private TablesDelta noted() {
     TableStructure is = structure(BOOKING);
-    List<Column> columns =
-        is.columns().stream()
-            .map(
-                c ->
-                    c.name().equals("note")
-                        ? new Column("note", "text", true, null, null, null, null, null)
-                        : c)
-            .toList();
     TableStructure result =
         new TableStructure(
-            columns, is.constraints(), is.indexes(), is.comment(), is.order(), is.settings());
+            filled(is, new Column("note", "text", true, null, null, null, null, null)),
+            is.constraints(),
+            is.indexes(),
+            is.comment(),
+            is.order(),
+            is.settings());
     return new TablesDelta(
         List.of(TablesDelta.TableDelta.of(BOOKING, is, result, null)), List.of());
   }
@@ -404,17 +406,14 @@ class BesideWorkTest {
             List.of("n"),
             null,
             List.of());
-    List<Column> columns =
-        is.columns().stream()
-            .map(
-                c ->
-                    c.name().equals("n")
-                        ? new Column("n", "integer", true, null, null, null, null, null)
-                        : c)
-            .toList();
     TableStructure result =
         new TableStructure(
-            columns, List.of(key), is.indexes(), is.comment(), is.order(), is.settings());
+            filled(is, new Column("n", "integer", true, null, null, null, null, null)),
+            List.of(key),
+            is.indexes(),
+            is.comment(),
+            is.order(),
+            is.settings());
 
     carryOut(
         new TablesDelta(List.of(TablesDelta.TableDelta.of(BOOKING, is, result, null)), List.of()));

@@ -11,6 +11,7 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -132,7 +133,7 @@ public final class Beside {
         continue;
       }
       List<String> key = is.primaryKey().map(Constraint::columns).orElse(List.of());
-      boolean told = is.settings().stream().anyMatch(s -> s.name().startsWith("replica identity"));
+      boolean told = is.setting(Setting.REPLICA_IDENTITY).isPresent();
       for (StructureChange c : StructureChange.between(t.table(), t.present(), is)) {
         Column after = c.after();
         if (c.act() == Act.SET_NOT_NULL

@@ -139,21 +139,18 @@ public record StructureChange(
       TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
     for (Setting s : r.partitions()) {
       if (p.setting(s.name()).isEmpty()) {
-        out.add(partition(Act.ADD_PARTITION, table, s));
+        StructureChange added = partition(Act.ADD_PARTITION, table, s);
+        out.add(added);
         // the server gives it on where it is set, and not to partitions that come later
         r.settings().stream()
             .filter(of -> of.name().startsWith(Setting.TARGET))
-            .forEach(of -> out.add(setting(partitioned(s), of.name(), of.value())));
+            .forEach(of -> out.add(setting(TableName.of(added.name()), of.name(), of.value())));
       }
     }
     List<Setting> gone = new ArrayList<>(p.partitions());
     gone.removeIf(s -> r.setting(s.name()).isPresent());
     Collections.reverse(gone);
     gone.forEach(s -> out.add(partition(Act.DROP_PARTITION, table, s)));
-  }
-
-  private static TableName partitioned(Setting s) {
-    return TableName.of(s.name().substring(Setting.PARTITION.length()));
   }
 
   private static StructureChange partition(Act act, TableName table, Setting s) {

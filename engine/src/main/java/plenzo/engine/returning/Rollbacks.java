@@ -197,19 +197,27 @@ public final class Rollbacks {
     if (known != null) {
       return known;
     }
-    try {
-      CaseWork.Outcome out = promotions.tried(made.promotion, work.work(made.promotion));
-      Option option = option(made.promotion, out);
-      lately.keep(asked, record, out, option);
-      return option;
-    } catch (TargetFailed | Problem | UncheckedIOException e) {
-      return failed(asked.way(), e);
+    Worked worked = worked(made, asked.way());
+    if (worked.out != null) {
+      lately.keep(asked, record, worked.out, worked.option);
     }
+    return worked.option;
   }
 
-  private static Option failed(Plan.Way way, RuntimeException e) {
-    return impossible(
-        way, String.valueOf(e.getMessage()), e instanceof TargetFailed f && f.notReachable());
+  /** A way with what was worked out of it; null where that could not be. */
+  private record Worked(Option option, CaseWork.@Nullable Outcome out) {}
+
+  private Worked worked(Case made, Plan.Way way) {
+    if (made.promotion == null) {
+      return new Worked(impossible(way, made.why, /* unreachable= */ false), null);
+    }
+    try {
+      CaseWork.Outcome out = promotions.tried(made.promotion, work.work(made.promotion));
+      return new Worked(option(made.promotion, out), out);
+    } catch (TargetFailed | Problem | UncheckedIOException e) {
+      boolean unreachable = e instanceof TargetFailed f && f.notReachable();
+      return new Worked(impossible(way, String.valueOf(e.getMessage()), unreachable), null);
+    }
   }
 
   /** Whether the last that came to a site were values alone. */
@@ -510,20 +518,9 @@ public final class Rollbacks {
     long least = Long.MAX_VALUE;
     for (Plan.Way way : List.of(Plan.Way.EARLIER_VERSION, Plan.Way.BACKUP)) {
       Case made = make(nobody, application, site, way, Wish.NONE, record);
-      CaseWork.Outcome out = null;
-      Option o;
-      try {
-        out =
-            made.promotion == null
-                ? null
-                : promotions.tried(made.promotion, work.work(made.promotion));
-        o =
-            out == null
-                ? impossible(way, made.why, /* unreachable= */ false)
-                : option(Objects.requireNonNull(made.promotion), out);
-      } catch (TargetFailed | Problem | UncheckedIOException e) {
-        o = failed(way, e);
-      }
+      Worked worked = worked(made, way);
+      CaseWork.Outcome out = worked.out;
+      Option o = worked.option;
       if (o.unreachable()) {
         drop(outcome);
         throw new TargetFailed(

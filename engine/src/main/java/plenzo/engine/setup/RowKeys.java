@@ -56,13 +56,16 @@ public final class RowKeys {
 
   /** A key that the table itself keeps: the primary one, or one that is unique and filled. */
   public static List<String> own(TableStructure structure) {
+    return kept(structure).findFirst().orElse(List.of());
+  }
+
+  /** Every such key, the primary one first. */
+  private static Stream<List<String>> kept(TableStructure structure) {
     return Stream.concat(
             structure.primaryKey().stream(),
             structure.constraints().stream().filter(c -> c.type() == Constraint.Type.UNIQUE))
         .map(Constraint::columns)
-        .filter(k -> k.stream().allMatch(name -> isFilled(structure, name)))
-        .findFirst()
-        .orElse(List.of());
+        .filter(k -> k.stream().allMatch(name -> isFilled(structure, name)));
   }
 
   private static boolean isFilled(TableStructure structure, String column) {
@@ -76,11 +79,7 @@ public final class RowKeys {
 
   /** Whether a constraint of the table keeps rows apart by these columns or some of them. */
   private static boolean isKept(TableStructure structure, List<String> key) {
-    return structure.constraints().stream()
-        .filter(c -> c.type() == Constraint.Type.PRIMARY || c.type() == Constraint.Type.UNIQUE)
-        .map(Constraint::columns)
-        .anyMatch(
-            k -> key.containsAll(k) && k.stream().allMatch(name -> isFilled(structure, name)));
+    return kept(structure).anyMatch(key::containsAll);
   }
 
   /** Whether these are all columns of a table that has no key of its own. */
