@@ -5,9 +5,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.SITE;
 import static plenzo.engine.kit.EngineKit.row;
+import static plenzo.engine.kit.ScriptedDatabase.column;
 
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -78,6 +80,25 @@ class LatelyTest extends KitTest {
     assertThat(run.state()).isEqualTo(RunState.STOPPED);
     assertThat(run.sentence()).contains("Something moved since the plan was agreed");
     assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("31.00");
+  }
+
+  /** Nothing is lost that was not shown: what people filled in since is more than was seen. */
+  @Test
+  void whatWouldBeLostSinceStopsTheRunBeforeItWrites() {
+    kit.development().column(BAND, "nothing", column("level", "integer"), false);
+    kit.seal("1.2.0", "table/" + BAND);
+    kit.bring("1.2.0");
+    String seen = seen(Way.EARLIER_VERSION);
+    Map<String, @Nullable String> filled = row("PEAK", "25.00");
+    filled.put("level", "3");
+    kit.production().row(BAND, filled);
+
+    Promotion p = start(Way.EARLIER_VERSION, seen);
+    Run run = kit.run(p);
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.STOPPED);
+    assertThat(run.sentence()).contains("Something moved since the plan was agreed");
+    assertThat(kit.production().value(BAND, "PEAK", "level")).isEqualTo("3");
   }
 
   /** A word that the version is good ends what covers going back: that is asked of the records. */
