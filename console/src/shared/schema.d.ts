@@ -6275,6 +6275,7 @@ export interface operations {
         parameters: {
             query: {
                 site: string;
+                grants?: boolean;
             };
             header?: never;
             path: {

@@ -20,6 +20,7 @@ const kinds = [
   'type',
   'sequence',
   'policy',
+  'grant',
   'file',
   'integration',
   'rule',

@@ -1,4 +1,4 @@
-import { Box, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -15,16 +15,17 @@ export default function AdoptPage() {
   const [site, setSite] = useState('');
   const [number, setNumber] = useState('1.0.0');
   const [title, setTitle] = useState('');
+  const [grants, setGrants] = useState(false);
   const [picked, setPicked] = useState<Record<string, boolean>>({});
   const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
   const known = useQuery(versions(application));
   const candidates = useQuery({
-    queryKey: ['candidates', application, site],
+    queryKey: ['candidates', application, site, grants],
     enabled: site !== '',
     queryFn: () =>
       unwrap(
         client.GET('/api/v1/applications/{key}/candidates', {
-          params: { path: { key: application }, query: { site } },
+          params: { path: { key: application }, query: { site, grants: grants || undefined } },
         }),
       ),
   });
@@ -127,6 +128,17 @@ export default function AdoptPage() {
           </>
         )}
       </Box>
+      {site && !exists && (
+        <Box sx={{ mb: 2 }}>
+          <FormControlLabel
+            control={<Checkbox size="small" checked={grants} onChange={(e) => setGrants(e.target.checked)} />}
+            label={t.adoptPage.rightsToo}
+          />
+          <Typography variant="caption" component="p" color="textSecondary">
+            {t.adoptPage.rightsAreAskedFor}
+          </Typography>
+        </Box>
+      )}
       {site &&
         !exists &&
         (!candidates.data ? (

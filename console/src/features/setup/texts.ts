@@ -302,6 +302,8 @@ export const t = {
     number: 'Number',
     title: 'Title',
     whatHolds: (site: string) => `what ${site} holds`,
+    rightsToo: 'Also what roles may do',
+    rightsAreAskedFor: 'Rights are carried only where they are picked: most roles belong to one stage.',
     holdsNothingInTheApplications: (site: string) => `${site} holds nothing in the application's name space.`,
     whatBelongsToTheApplication: 'What belongs to the application',
     components: 'Components',

@@ -402,11 +402,16 @@ final class AppCommand extends Group {
   @Command(name = "candidates", description = "What a site holds that can be adopted.")
   void candidates(
       @Parameters(paramLabel = "APPLICATION") String app,
-      @Option(names = "--site", required = true) String site) {
+      @Option(names = "--site", required = true) String site,
+      @Option(
+              names = "--grants",
+              description =
+                  "Also what roles may do there; it is carried only where it is asked for.")
+          boolean grants) {
     out()
         .list(
             "candidates",
-            candidates(this, app, site),
+            candidates(this, app, site, grants),
             List.of("component", "rows", "bytes", "key", "remarks"),
             c -> {
               List<String> remarks = new ArrayList<>(c.refusals());
@@ -430,9 +435,16 @@ final class AppCommand extends Group {
 
   /** What a site holds that can be adopted, and what of it cannot be carried. */
   static List<CandidateView> candidates(Group by, String app, String site) {
+    return candidates(by, app, site, /* grants= */ false);
+  }
+
+  private static List<CandidateView> candidates(Group by, String app, String site, boolean grants) {
     return by.api()
         .list(
-            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", by.site(site)),
+            "/applications/"
+                + Api.encode(app)
+                + "/candidates"
+                + Api.query("site", by.site(site), "grants", grants ? "true" : null),
             CandidateView.class);
   }
 

@@ -244,7 +244,11 @@ final class EngineWorld implements AutoCloseable {
     var begun = engine.drafts().start(ines, "fares", null);
     String draft = begun.id();
     Set<String> all =
-        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
+        engine
+            .sources()
+            .against(ines, "fares", DEVELOPMENT, begun.from(), /* grants= */ true)
+            .components()
+            .stream()
             .filter(c -> !c.state().equals("gone"))
             .map(c -> c.key().toString())
             .collect(Collectors.toSet());

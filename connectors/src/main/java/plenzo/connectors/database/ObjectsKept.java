@@ -16,6 +16,10 @@ import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.GrantsSql;
 import plenzo.connectors.database.sql.GrantsSql.Grant;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
+import plenzo.core.component.TableName;
+import plenzo.core.object.GrantedRights;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.target.TablesDelta;
@@ -82,12 +86,13 @@ final class ObjectsKept {
 
   private Map<ComponentKey, SchemaObject> there() throws SQLException {
     Set<String> schemas = new LinkedHashSet<>();
-    delta
-        .objects()
-        .forEach(o -> schemas.add(plenzo.core.component.ObjectName.of(o.key()).schema()));
+    delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
     Map<ComponentKey, SchemaObject> out = new HashMap<>();
     for (String schema : schemas) {
       new ObjectsReader(connection).read(schema).forEach(o -> out.put(o.key(), o));
+      if (delta.objects().stream().anyMatch(o -> o.key().kind() == Kind.GRANT)) {
+        new GrantedReader(connection).read(schema).forEach(o -> out.put(o.key(), o));
+      }
     }
     return out;
   }
@@ -125,6 +130,8 @@ final class ObjectsKept {
     List<String> out = new ArrayList<>();
     for (Again a : again) {
       Set<Grant> now = grants(a.object);
+      now.removeIf(g -> isPlanned(g, a.object));
+      a.grants.removeIf(g -> isPlanned(g, a.object));
       Map<Grant, Boolean> wanted = new LinkedHashMap<>();
       a.grants.forEach(g -> wanted.put(g, !now.contains(g)));
       for (Grant g : now) {
@@ -142,6 +149,18 @@ final class ObjectsKept {
       }
     }
     return out;
+  }
+
+  /** Whether the plan itself says what this role may do with it. */
+  private boolean isPlanned(Grant g, SchemaObject object) {
+    ObjectName is = object.name();
+    String what = is.arguments() == null ? is.name() : is.name() + "(" + is.arguments() + ")";
+    ComponentKey key =
+        ObjectName.on(
+                new TableName(is.schema(), what),
+                Objects.requireNonNullElse(g.grantee(), GrantedRights.EVERYBODY))
+            .key(Kind.GRANT);
+    return delta.objects().stream().anyMatch(o -> o.key().equals(key));
   }
 
   private void execute(String sql, List<String> said) throws SQLException {

@@ -21,6 +21,7 @@ import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.DoorSql;
 import plenzo.connectors.database.sql.FactsSql;
+import plenzo.connectors.database.sql.GrantedSql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.ObjectsSql;
 import plenzo.connectors.database.sql.ProbeSql;
@@ -70,6 +71,8 @@ final class PostgresLooking implements TablesLooking {
 
   /** What is read once is true for the whole look. */
   private final Map<String, List<SchemaObject>> objects = new HashMap<>();
+
+  private final Map<String, List<SchemaObject>> granted = new HashMap<>();
 
   private final Map<String, Map<TableName, TableCapture>> wholes = new HashMap<>();
   private final Map<String, Integer> asked = new HashMap<>();
@@ -216,6 +219,48 @@ final class PostgresLooking implements TablesLooking {
       objects.put(schema, known);
     }
     return known;
+  }
+
+  @Override
+  public List<SchemaObject> granted(String schema) {
+    List<SchemaObject> known = granted.get(schema);
+    if (known == null) {
+      try {
+        known = List.copyOf(new GrantedReader(connection).read(schema));
+      } catch (SQLException e) {
+        throw failed(e);
+      }
+      granted.put(schema, known);
+    }
+    return known;
+  }
+
+  @Override
+  public Set<String> lackedRoles(Set<String> roles) {
+    return roles(GrantedSql.LACKED_ROLES, roles, null);
+  }
+
+  @Override
+  public Set<String> shutOut(String schema, Set<String> roles) {
+    return roles(GrantedSql.SHUT_OUT, roles, schema);
+  }
+
+  private Set<String> roles(String sql, Set<String> roles, @Nullable String schema) {
+    Set<String> out = new TreeSet<>();
+    try (PreparedStatement s = connection.prepareStatement(sql)) {
+      s.setArray(1, connection.createArrayOf("text", roles.toArray()));
+      if (schema != null) {
+        s.setString(2, schema);
+      }
+      try (ResultSet r = s.executeQuery()) {
+        while (r.next()) {
+          out.add(r.getString(1));
+        }
+      }
+      return out;
+    } catch (SQLException e) {
+      throw failed(e);
+    }
   }
 
   @Override

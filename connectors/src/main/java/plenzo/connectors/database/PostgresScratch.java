@@ -151,14 +151,30 @@ final class PostgresScratch implements Scratch {
   @Override
   public List<SchemaObject> objects(String schema) {
     try {
-      return new ObjectsReader(place()).read(schema);
+      List<SchemaObject> out = new ArrayList<>(new ObjectsReader(place()).read(schema));
+      out.addAll(new GrantedReader(place()).read(schema));
+      return out;
     } catch (SQLException e) {
       throw failed("What was restored cannot be read", e);
     }
   }
 
+  /** What it may do itself is nothing of the place, which it owns. */
   @Override
-  public List<Restored> restore(List<Source> tables, Collection<SchemaObject> objects) {
+  public List<ComponentKey> otherwise(Collection<SchemaObject> objects) {
+    return Scratch.super.otherwise(ofOthers(objects));
+  }
+
+  private List<SchemaObject> ofOthers(Collection<SchemaObject> objects) {
+    String own = inside().account();
+    return objects.stream()
+        .filter(o -> o.sort() != SchemaObject.Sort.GRANT || !o.name().name().equals(own))
+        .toList();
+  }
+
+  @Override
+  public List<Restored> restore(List<Source> tables, Collection<SchemaObject> all) {
+    List<SchemaObject> objects = ofOthers(all);
     Connection c = place();
     Map<TableName, Header> columns = new HashMap<>();
     try (Statement s = c.createStatement()) {

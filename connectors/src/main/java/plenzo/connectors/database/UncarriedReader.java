@@ -184,6 +184,7 @@ final class UncarriedReader {
           case TRIGGER -> Sort.TRIGGER;
           case POLICY -> Sort.POLICY;
           case ENUM, DOMAIN, COMPOSITE, RANGE -> Sort.TYPE;
+          case GRANT -> throw new IllegalStateException(o.key() + " is nothing by itself");
         };
     String name = n.arguments() == null ? n.name() : n.name() + "(" + n.arguments() + ")";
     return new Uncarried(sort, n.table() == null ? n.schema() + "." + name : n.name(), n.on(), "")

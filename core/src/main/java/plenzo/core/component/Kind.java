@@ -21,6 +21,8 @@ public enum Kind {
   TRIGGER(Holder.DATABASE, true),
   /** Which rows of a table an account sees and writes. */
   POLICY(Holder.DATABASE, true),
+  /** What a role may do with a table, view, sequence or routine; carried only where asked for. */
+  GRANT(Holder.DATABASE, true),
   /** A published file, or a link inside its tree. */
   FILE(Holder.DIRECTORY, true),
   /** How an application host speaks to another system. */
@@ -62,6 +64,11 @@ public enum Kind {
   /** True when it stands in a schema of a database and is neither a table nor rows. */
   public boolean schemaObject() {
     return whole && holder == Holder.DATABASE;
+  }
+
+  /** True when it stands at one table or view, or of a grant at whatever it is about. */
+  public boolean worksOnOne() {
+    return this == TRIGGER || this == POLICY || this == GRANT;
   }
 
   /** True when it is a JSON document in an application host. */

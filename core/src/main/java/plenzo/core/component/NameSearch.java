@@ -29,7 +29,8 @@ public final class NameSearch {
           words(Kind.SEQUENCE, "sequences", "numbers", "counters"),
           words(Kind.TRIGGER, "triggers", "automations"),
           words(Kind.TYPE, "types", "enumerations", "enums", "domains", "ranges", "composites"),
-          words(Kind.POLICY, "policies", "row security", "policy"));
+          words(Kind.POLICY, "policies", "row security", "policy"),
+          words(Kind.GRANT, "grants", "rights", "permissions", "privileges"));
 
   private NameSearch() {}
 
@@ -50,6 +51,12 @@ public final class NameSearch {
                     || name.contains(word)
                     || word.length() >= SHORTEST && isKind(key.kind(), word)
                     || word.length() >= SHORTEST_UID && uid.startsWith(word));
+  }
+
+  /** Whether a word of the text is one for the kind: only then is listed what is not by itself. */
+  public static boolean names(String text, Kind kind) {
+    return Arrays.stream(text.toLowerCase(Locale.ROOT).strip().split("[\\s/]+"))
+        .anyMatch(word -> word.length() >= SHORTEST && isKind(kind, word));
   }
 
   private static boolean isKind(Kind kind, String word) {

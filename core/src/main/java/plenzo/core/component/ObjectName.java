@@ -6,9 +6,9 @@ import org.jspecify.annotations.Nullable;
 
 /**
  * The name of what stands in a schema beside tables. As a component's name it is written {@code
- * schema.name}, of a trigger or policy {@code schema.table.name}, of a routine with the types of
- * its arguments: {@code schema.name(bigint, text)}. A part that holds a dot, a quote or a
- * parenthesis is put in double quotes.
+ * schema.name}, of a trigger or policy {@code schema.table.name}, of a grant {@code
+ * schema.what.role}, of a routine with the types of its arguments: {@code schema.name(bigint,
+ * text)}. A part that holds a dot, a quote or a parenthesis is put in double quotes.
  *
  * @param table the one that it works on; null where it works on none
  * @param arguments types as the server prints them, between the parentheses; null of what has none
@@ -21,7 +21,7 @@ public record ObjectName(
     return new ObjectName(schema, null, name, null);
   }
 
-  /** Of a trigger or policy. */
+  /** Of a trigger, a policy, or what a role may do with one thing. */
   public static ObjectName on(TableName table, String name) {
     return new ObjectName(table.schema(), table.table(), name, null);
   }
@@ -79,7 +79,7 @@ public record ObjectName(
       }
     }
     parts.add(part.toString());
-    boolean works = key.kind() == Kind.TRIGGER || key.kind() == Kind.POLICY;
+    boolean works = key.kind().worksOnOne();
     boolean routine = key.kind() == Kind.ROUTINE;
     if (quoted
         || parts.size() != (works ? 3 : 2)
@@ -89,7 +89,9 @@ public record ObjectName(
           "A "
               + key.kind().code()
               + " is written "
-              + (works ? "schema.table.name" : routine ? "schema.name(types)" : "schema.name")
+              + (key.kind() == Kind.GRANT
+                  ? "schema.table.role"
+                  : works ? "schema.table.name" : routine ? "schema.name(types)" : "schema.name")
               + "; got \""
               + text
               + "\"");

@@ -87,6 +87,16 @@ public record ImpactCase(
       return Set.of();
     }
 
+    /** Those of the roles that the server does not have. */
+    default Set<String> lackedRoles(Set<String> roles) {
+      return Set.of();
+    }
+
+    /** Those of the roles that may not enter a schema; such as are not there are left out. */
+    default Set<String> shutOut(String schema, Set<String> roles) {
+      return Set.of();
+    }
+
     /** Who may use what is in a schema. */
     default Grants grants(String schema) {
       return Grants.NONE;

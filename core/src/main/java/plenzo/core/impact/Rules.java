@@ -18,6 +18,7 @@ public final class Rules {
               ObjectRules.ALL,
               ConversionRules.ALL,
               UncarriedRules.ALL,
+              GrantRules.ALL,
               VersionRules.ALL)
           .flatMap(List::stream)
           .toList();

@@ -3,10 +3,14 @@ package plenzo.core.impact;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion.ComponentResult;
@@ -140,8 +144,25 @@ final class VersionRules {
               lacking.computeIfAbsent(g.grantee(), n -> new TreeSet<>()).add(g.right());
             }
           }
-          lacking.forEach((who, rights) -> found.accept(lacks(schema, who, rights, tables)));
+          lacking.forEach(
+              (who, rights) -> {
+                List<TableName> without =
+                    tables.stream().filter(t -> !given(c, t, who, rights)).toList();
+                if (!without.isEmpty()) {
+                  found.accept(lacks(schema, who, rights, without));
+                }
+              });
         });
+  }
+
+  /** Whether the version itself gives all of these rights. */
+  private static boolean given(ImpactCase c, TableName table, String who, Set<String> rights) {
+    String role =
+        who.startsWith("\"") ? who.substring(1, who.length() - 1).replace("\"\"", "\"") : who;
+    ComponentKey key = ObjectName.on(table, role).key(Kind.GRANT);
+    return c.delta().objects().stream()
+        .filter(o -> o.key().equals(key) && o.result() != null)
+        .anyMatch(o -> o.becomes().parts().keySet().containsAll(rights));
   }
 
   private static Finding lacks(
@@ -164,9 +185,11 @@ final class VersionRules {
             + shown
             + ", which "
             + (tables.size() == 1 ? "is" : "are")
-            + " new: rights are not carried.",
+            + " new: the version carries no such grant.",
         tables.size(),
-        "As their owner, once the run is done: GRANT "
+        "Pick the grants of "
+            + who
+            + " in the draft (a search for grants lists them), or as their owner, once the run is done: GRANT "
             + all
             + " ON "
             + on

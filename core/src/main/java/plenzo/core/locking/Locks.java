@@ -122,7 +122,7 @@ public final class Locks {
 
   private void object(ObjectDelta o, Predicate<TableName> isTable) {
     SchemaObject is = o.present() == null ? o.becomes() : o.was();
-    TableName on = is.name().on();
+    TableName on = is.sort() == SchemaObject.Sort.GRANT ? null : is.name().on();
     if (on != null && isTable.test(on)) {
       hold(
           on,

@@ -34,9 +34,7 @@ public final class KnownObjects {
       if (key.kind() == Kind.TABLE) {
         TableName table = TableName.of(key.name());
         put(table.schema(), table.table(), key);
-      } else if (key.kind().schemaObject()
-          && key.kind() != Kind.TRIGGER
-          && key.kind() != Kind.POLICY) {
+      } else if (key.kind().schemaObject() && !key.kind().worksOnOne()) {
         ObjectName name = ObjectName.of(key);
         put(name.schema(), name.name(), key);
       }

@@ -20,8 +20,8 @@ import plenzo.core.target.TablesDelta;
 /**
  * One order of everything that a run does in a database. What nothing in a table uses goes first;
  * types, sequences and routines come with the tables that use them, each before what needs it; what
- * tables used goes once they use it no more; views, triggers and policies come last, when rows are
- * written, so that a trigger that comes does not work on rows that come with it.
+ * tables used goes once they use it no more; views, triggers, policies and grants come last, when
+ * rows are written, so that a trigger that comes does not work on rows that come with it.
  *
  * @param goFirst objects that go before any table changes, in this order
  * @param come objects that come and tables that are made or changed, in this order
@@ -33,7 +33,7 @@ public record ObjectsOrder(
     List<ComponentKey> come,
     List<ObjectDelta> goLater,
     List<ObjectDelta> comeLast) {
-  private static final Set<Kind> LATE = Set.of(Kind.VIEW, Kind.TRIGGER, Kind.POLICY);
+  private static final Set<Kind> LATE = Set.of(Kind.VIEW, Kind.TRIGGER, Kind.POLICY, Kind.GRANT);
 
   public ObjectsOrder {
     goFirst = List.copyOf(goFirst);
@@ -142,7 +142,7 @@ public record ObjectsOrder(
     return out;
   }
 
-  /** Views, triggers, policies, and whatever builds on one. */
+  /** Views, triggers, policies, grants, and whatever builds on one. */
   private static Set<ComponentKey> late(TablesDelta delta) {
     Set<ComponentKey> out = new HashSet<>();
     boolean more = true;

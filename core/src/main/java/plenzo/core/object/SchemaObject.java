@@ -21,9 +21,10 @@ import plenzo.core.words.Codes;
  * with search_path pg_catalog. See docs/formats/component-document.md.
  *
  * @param shape what others build on: columns of a view, arguments and result of a routine, labels
- *     of an enumeration, attributes of a composite type, the base of a domain or range
+ *     of an enumeration, attributes of a composite type, the base of a domain or range, what a
+ *     grant is about
  * @param parts what can be changed by itself, by name: options of a sequence, constraints of a
- *     domain, comments on columns of a view
+ *     domain, comments on columns of a view, rights that a grant gives
  * @param body what is SQL by nature; empty where parts say it all
  * @param needs what the server knows that it depends on, sorted
  * @param extensions whose members it needs, sorted
@@ -63,7 +64,8 @@ public record SchemaObject(
     DOMAIN("domain"),
     COMPOSITE("composite type"),
     RANGE("range type"),
-    POLICY("policy");
+    POLICY("policy"),
+    GRANT("grant");
 
     private final String word;
 
@@ -127,7 +129,7 @@ public record SchemaObject(
    * words of its own once they are given.
    */
   public SchemaObject renamed(Renaming names) {
-    if (names.tables().isEmpty()) {
+    if (names.isEmpty()) {
       return this;
     }
     ComponentKey is = names.named(key);
@@ -135,7 +137,10 @@ public record SchemaObject(
         is,
         sort,
         shape,
-        parts,
+        sort == Sort.GRANT
+            ? GrantedRights.renamed(
+                parts, names.columns(Objects.requireNonNull(ObjectName.of(is).on())))
+            : parts,
         sort == Sort.TRIGGER && !is.equals(key) ? names.qualified(body) : body,
         comment,
         needs.stream().map(n -> new Needed(names.named(n.component()), n.parts())).toList(),
@@ -153,6 +158,7 @@ public record SchemaObject(
     }
     return switch (sort) {
       case SEQUENCE -> true;
+      case GRANT -> shape.equals(next.shape);
       case VIEW -> startsWith(next.shape, shape);
       case FUNCTION, PROCEDURE, DOMAIN -> shape.equals(next.shape);
       case ENUM -> holdsInOrder(next.shape, shape);

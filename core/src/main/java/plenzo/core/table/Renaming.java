@@ -108,7 +108,7 @@ public record Renaming(
     return switch (before.kind()) {
       case TABLE, RECORDS ->
           new ComponentKey(before.kind(), named(TableName.of(before.name())).componentName());
-      case TRIGGER, POLICY -> {
+      case TRIGGER, POLICY, GRANT -> {
         ObjectName name = ObjectName.of(before);
         TableName on = Objects.requireNonNull(name.on());
         yield tables.containsKey(on)

@@ -150,6 +150,21 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
+  public List<SchemaObject> granted(String schema) {
+    return there.granted(schema).stream().map(o -> o.renamed(renaming)).toList();
+  }
+
+  @Override
+  public Set<String> lackedRoles(Set<String> roles) {
+    return there.lackedRoles(roles);
+  }
+
+  @Override
+  public Set<String> shutOut(String schema, Set<String> roles) {
+    return there.shutOut(schema, roles);
+  }
+
+  @Override
   public List<Extension> extensions() {
     return there.extensions();
   }

@@ -8,6 +8,7 @@ import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -45,14 +46,39 @@ public interface TablesLooking extends Looking, WholesLooking {
     return List.of();
   }
 
+  /**
+   * What roles may do with tables, views, sequences and routines of the schema, their owners left
+   * out, by name. No part of {@link #objects} and of the {@link #inventory}: most roles are a
+   * stage's own, so it is carried only where somebody asks for it.
+   */
+  default List<SchemaObject> granted(String schema) {
+    return List.of();
+  }
+
+  /** Those of the roles that the server does not have. */
+  default Set<String> lackedRoles(Set<String> roles) {
+    return Set.of();
+  }
+
+  /** Those of the roles that may not enter a schema; such as are not there are left out. */
+  default Set<String> shutOut(String schema, Set<String> roles) {
+    return Set.of();
+  }
+
+  /** As {@link #inventory} has what is no grant. */
+  default void grantedItems(String schema, Consumer<ItemSeen> sink) {
+    granted(schema).forEach(o -> sink.accept(seen(o)));
+  }
+
+  private static ItemSeen seen(SchemaObject o) {
+    Digest content = o.digest();
+    return new ItemSeen(
+        o.key(), content, o.canonical().length, content.hex(), null, null, List.of(), "");
+  }
+
   @Override
   default void inventory(String scope, Consumer<ItemSeen> sink) {
-    for (SchemaObject o : objects(scope)) {
-      Digest content = o.digest();
-      sink.accept(
-          new ItemSeen(
-              o.key(), content, o.canonical().length, content.hex(), null, null, List.of(), ""));
-    }
+    objects(scope).forEach(o -> sink.accept(seen(o)));
   }
 
   @Override
@@ -64,15 +90,17 @@ public interface TablesLooking extends Looking, WholesLooking {
    * @throws TargetFailed when it is not there (any more)
    */
   default SchemaObject object(ComponentKey key) {
-    return objects(ObjectName.of(key).schema()).stream()
-        .filter(o -> o.key().equals(key))
-        .findFirst()
-        .orElseThrow(
-            () ->
-                new TargetFailed(
-                    key + " is not there",
-                    /* notReachable= */ false,
-                    new IllegalStateException(key.toString())));
+    String schema = ObjectName.of(key).schema();
+    return (key.kind() == Kind.GRANT ? granted(schema) : objects(schema))
+        .stream()
+            .filter(o -> o.key().equals(key))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    new TargetFailed(
+                        key + " is not there",
+                        /* notReachable= */ false,
+                        new IllegalStateException(key.toString())));
   }
 
   /** Extensions that the database has. */

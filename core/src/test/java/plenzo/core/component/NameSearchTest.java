@@ -32,4 +32,17 @@ class NameSearchTest {
   void isFound(String key, String text, boolean found) {
     assertThat(NameSearch.meets(text, ComponentKey.of(key), "1a2b3c4d5e6f")).isEqualTo(found);
   }
+
+  @ParameterizedTest
+  @CsvSource({
+    "grants, true",
+    "desk permission, true",
+    "grant/fares.band.desk, true",
+    "'', false",
+    "desk, false",
+    "gr, false",
+  })
+  void aTextAsksForAKindByItsWords(String text, boolean asks) {
+    assertThat(NameSearch.names(text, Kind.GRANT)).isEqualTo(asks);
+  }
 }

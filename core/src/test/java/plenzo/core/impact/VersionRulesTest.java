@@ -130,7 +130,7 @@ class VersionRulesTest {
                 new Grant("desk", "DELETE", 2, Set.of()),
                 new Grant("reports", "SELECT", 4, Set.of("site_change"))))
         .containsExactly(
-            "RISK not-granted desk may INSERT, SELECT most tables of fares, and not fares.Night, which is new: rights are not carried.");
+            "RISK not-granted desk may INSERT, SELECT most tables of fares, and not fares.Night, which is new: the version carries no such grant.");
     assertThat(granted(1, new Grant("desk", "SELECT", 1, Set.of()))).isEmpty();
     assertThat(granted(3)).isEmpty();
   }

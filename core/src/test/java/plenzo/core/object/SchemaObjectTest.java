@@ -211,4 +211,27 @@ class SchemaObjectTest {
     assertThat(ObjectName.on(new TableName("a.b", "c"), "d").key(Kind.TRIGGER))
         .hasToString("trigger/\"a.b\".c.d");
   }
+
+  @Test
+  void aGrantFollowsItsTableAndTheColumnsItIsAbout() {
+    SchemaObject grant =
+        shaped(
+            "grant/fares.band.desk",
+            Sort.GRANT,
+            Map.of("SELECT", "yes", "UPDATE (note (old))", "yes", "UPDATE (code)", "yes"),
+            "table");
+    TableName rate = TableName.of("fares.rate");
+
+    SchemaObject renamed =
+        grant.renamed(
+            new plenzo.core.table.Renaming(
+                Map.of(TableName.of("fares.band"), rate), Map.of(rate, Map.of("code", "key"))));
+
+    assertThat(renamed.key()).hasToString("grant/fares.rate.desk");
+    assertThat(renamed.parts()).containsOnlyKeys("SELECT", "UPDATE (note (old))", "UPDATE (key)");
+    assertThat(GrantedRights.column("UPDATE (note (old))")).isEqualTo("note (old)");
+    assertThat(grant.canBecome(renamed)).isTrue();
+    assertThat(ObjectName.of(ComponentKey.of("grant/fares.\"half(integer)\".PUBLIC")))
+        .isEqualTo(ObjectName.on(new TableName("fares", "half(integer)"), "PUBLIC"));
+  }
 }

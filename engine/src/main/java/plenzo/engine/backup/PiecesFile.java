@@ -124,7 +124,8 @@ public final class PiecesFile {
     Set<String> schemas = new TreeSet<>();
     delta.touched().forEach(t -> schemas.add(t.schema()));
     delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
-    Whole whole = new Whole(look.tables(), schemas);
+    Whole whole =
+        new Whole(look.tables(), schemas, kept.stream().anyMatch(k -> k.kind() == Kind.GRANT));
     long bytes = 0;
     for (ComponentKey key : new Foundations(whole.tables(), whole.objects()).of(kept)) {
       if (!kept.contains(key)) {

@@ -16,13 +16,19 @@ import plenzo.core.target.TablesLooking;
 
 /** Every structure and schema object of some schemas, as a look sees them. */
 record Whole(Map<TableName, TableStructure> tables, Map<ComponentKey, SchemaObject> objects) {
-  Whole(TablesLooking looking, Collection<String> schemas) {
+  /**
+   * @param grants also what roles may do
+   */
+  Whole(TablesLooking looking, Collection<String> schemas, boolean grants) {
     this(new LinkedHashMap<>(), new TreeMap<>());
     for (String schema : schemas) {
       for (TableName t : looking.tables(schema)) {
         looking.table(t).map(TableCapture::structure).ifPresent(s -> tables.put(t, s));
       }
       looking.objects(schema).forEach(o -> objects.put(o.key(), o));
+      if (grants) {
+        looking.granted(schema).forEach(o -> objects.put(o.key(), o));
+      }
     }
   }
 

@@ -135,8 +135,9 @@ public final class Comparer {
               }
             });
     Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
-    ItemsComparing items = new ItemsComparing(look, space, schemas, incoming, new Contents(tools));
     List<ComponentKey> components = incoming.components();
+    ItemsComparing items =
+        new ItemsComparing(look, space, schemas, incoming, components, new Contents(tools));
     Underway.Progress progress = tools.underway().now();
     progress.of(components.size(), "components");
     for (ComponentKey key : components) {
@@ -144,7 +145,7 @@ public final class Comparer {
       switch (key.kind()) {
         case TABLE -> work.results.add(work.structure(key));
         case RECORDS -> work.results.add(work.records(work.results.size(), key));
-        case FILE, INTEGRATION, RULE, FORM, TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY ->
+        case FILE, INTEGRATION, RULE, FORM, TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY, GRANT ->
             work.item(items, key);
       }
       progress.next();

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
@@ -27,6 +28,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.table.PartDifference;
+import plenzo.core.target.TablesLooking;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
 
@@ -53,10 +55,16 @@ final class ItemsComparing {
 
   /**
    * @param schemas all of the site's database: something in one may build on another
+   * @param known components of which something is known: grants are looked for among them alone
    * @param contents takes what both sides together are, once somebody decided so
    */
   ItemsComparing(
-      SiteLook look, String space, List<String> schemas, Incoming incoming, Contents contents) {
+      SiteLook look,
+      String space,
+      List<String> schemas,
+      Incoming incoming,
+      Collection<ComponentKey> known,
+      Contents contents) {
     this.look = look;
     this.contents = contents;
     this.incoming = incoming;
@@ -69,6 +77,28 @@ final class ItemsComparing {
         .ifPresent(
             tables ->
                 schemas.forEach(s -> tables.objects(s).forEach(o -> objects.put(o.key(), o))));
+    Set<ComponentKey> asked =
+        known.stream().filter(k -> k.kind() == Kind.GRANT).collect(Collectors.toSet());
+    if (!asked.isEmpty()) {
+      granted(space, asked);
+    }
+  }
+
+  private void granted(String space, Set<ComponentKey> asked) {
+    TablesLooking tables = look.findTables().orElse(null);
+    if (tables == null) {
+      return;
+    }
+    tables.grantedItems(
+        space,
+        seen -> {
+          if (asked.contains(seen.key())) {
+            present.put(seen.key(), seen);
+          }
+        });
+    tables.granted(space).stream()
+        .filter(o -> asked.contains(o.key()))
+        .forEach(o -> objects.put(o.key(), o));
   }
 
   /** What the site holds, and what comes over it. */

@@ -118,6 +118,16 @@ final class CaseReading {
           }
 
           @Override
+          public Set<String> lackedRoles(Set<String> roles) {
+            return look.tables().lackedRoles(roles);
+          }
+
+          @Override
+          public Set<String> shutOut(String schema, Set<String> roles) {
+            return look.tables().shutOut(schema, roles);
+          }
+
+          @Override
           public Grants grants(String schema) {
             return look.tables().grants(schema);
           }

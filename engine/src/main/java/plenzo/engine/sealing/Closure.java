@@ -67,7 +67,7 @@ final class Closure {
     this.site = site;
     this.parent = parent;
     this.names = names;
-    this.items = look.items(space);
+    this.items = look.itemsAndGrants(space);
     this.picks = picks;
   }
 

@@ -585,7 +585,7 @@ final class DraftCheck {
   }
 
   private void leftBehind(SiteLook look) {
-    Map<ComponentKey, ItemSeen> items = look.items(application.schema());
+    Map<ComponentKey, ItemSeen> items = look.itemsAndGrants(application.schema());
     Set<ComponentKey> picked =
         draft.picks().stream().map(Draft.Pick::key).collect(Collectors.toSet());
     for (VersionEntry e : parent.entries()) {

@@ -332,19 +332,27 @@ public final class Sources {
     }
   }
 
+  /** The same without what roles may do, but for what the version carries of that. */
+  public Held against(Person by, String application, SiteKey site, SemVer against) {
+    return against(by, application, site, against, /* grants= */ false);
+  }
+
   /**
    * What a source holds against the version that the draft starts from: every table, and the rows
    * that the version carries.
+   *
+   * @param grants also what roles may do that the version does not carry
    */
-  public Held against(Person by, String application, SiteKey site, SemVer against) {
+  public Held against(Person by, String application, SiteKey site, SemVer against, boolean grants) {
     Rights.require(by, Right.LOOK, stage(site), application);
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {
       Renaming names = renamed(look, version);
       version = contents.renamed(version, names);
-      Map<ComponentKey, ItemSeen> items = look.items(schema(application));
-      Set<ComponentKey> keys = new TreeSet<>(items.keySet());
+      Map<ComponentKey, ItemSeen> items = look.itemsAndGrants(schema(application));
+      Set<ComponentKey> keys =
+          new TreeSet<>(grants ? items.keySet() : look.items(schema(application)).keySet());
       version.entries().forEach(e -> keys.add(e.key()));
       look.findTables().ifPresent(tables -> tables(tables, schema(application), keys));
       for (ComponentKey key : keys) {

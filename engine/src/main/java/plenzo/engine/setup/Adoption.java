@@ -13,6 +13,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -77,31 +78,38 @@ public final class Adoption {
       List<String> risks) {}
 
   public Held candidates(Person by, String application, SiteKey site) {
+    return candidates(by, application, site, /* grants= */ false);
+  }
+
+  /**
+   * @param grants also what roles may do, which is carried only where it is asked for
+   */
+  public Held candidates(Person by, String application, SiteKey site, boolean grants) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     Application a = application(application);
     try (SiteLook look = targets.look(site)) {
       List<Candidate> out = new ArrayList<>();
       look.findTables().ifPresent(tables -> tables(tables, a.schema(), out));
-      look.wholes(
-          (holder, all) ->
-              all.inventory(
-                  a.schema(),
-                  seen ->
-                      out.add(
-                          new Candidate(
-                              seen.key(),
-                              0,
-                              seen.size(),
-                              List.of(),
-                              "",
-                              "",
-                              seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
-                              List.of()))));
+      (grants ? look.itemsAndGrants(a.schema()) : look.items(a.schema()))
+          .values()
+          .forEach(seen -> out.add(whole(seen)));
       return new Held(
           List.copyOf(out),
           look.findTables().map(t -> t.uncarried(a.schema())).orElse(List.of()),
           look.passedOver(a.schema(), Applications.otherSpaces(tools, application)));
     }
+  }
+
+  private static Candidate whole(ItemSeen seen) {
+    return new Candidate(
+        seen.key(),
+        0,
+        seen.size(),
+        List.of(),
+        "",
+        "",
+        seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
+        List.of());
   }
 
   /**

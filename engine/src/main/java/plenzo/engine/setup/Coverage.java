@@ -31,8 +31,8 @@ public final class Coverage {
    */
   public static List<String> of(SiteLook look, String space, Set<ComponentKey> held) {
     Map<Kind, Set<ComponentKey>> there = new EnumMap<>(Kind.class);
-    look.items(space)
-        .keySet()
+    look.itemsAndGrants(space).keySet().stream()
+        .filter(k -> k.kind() != Kind.GRANT || held.contains(k))
         .forEach(k -> there.computeIfAbsent(k.kind(), x -> new TreeSet<>()).add(k));
     List<String> out = new ArrayList<>();
     look.findTables()
@@ -60,7 +60,7 @@ public final class Coverage {
       }
     }
     for (Map.Entry<Kind, Set<ComponentKey>> kind : objects.entrySet()) {
-      if (kind.getKey().schemaObject()) {
+      if (kind.getKey().schemaObject() && kind.getKey() != Kind.GRANT) {
         all += kind.getValue().size();
         kind.getValue().stream()
             .filter(k -> !held.contains(k))

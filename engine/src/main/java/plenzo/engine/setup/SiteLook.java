@@ -116,6 +116,13 @@ public final class SiteLook implements AutoCloseable {
     return out;
   }
 
+  /** The same with what roles may do there, which is carried only where somebody asks for it. */
+  public Map<ComponentKey, ItemSeen> itemsAndGrants(String space) {
+    Map<ComponentKey, ItemSeen> out = items(space);
+    findTables().ifPresent(t -> t.grantedItems(space, s -> out.put(s.key(), s)));
+    return out;
+  }
+
   public Optional<TablesLooking> findTables() {
     return find(Holder.DATABASE).map(TablesLooking.class::cast);
   }

@@ -16,6 +16,7 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
 import plenzo.core.inventory.Uncarried;
@@ -502,8 +503,13 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
+    public List<SchemaObject> granted(String schema) {
+      return base.objects(schema).stream().filter(o -> o.key().kind() == Kind.GRANT).toList();
+    }
+
+    @Override
     public List<SchemaObject> objects(String schema) {
-      return base.objects(schema);
+      return base.objects(schema).stream().filter(o -> o.key().kind() != Kind.GRANT).toList();
     }
 
     @Override

@@ -27,6 +27,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.table.Column;
+import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.ScriptedDatabase;
@@ -87,8 +88,7 @@ class SchemaObjectsTest extends KitTest {
 
     kit.adopt(WITH);
 
-    VersionHead v =
-        kit.engine().versions().head(kit.ines, "fares", new plenzo.core.version.SemVer("1.0.0"));
+    VersionHead v = kit.engine().versions().head(kit.ines, "fares", new SemVer("1.0.0"));
     assertThat(v.coverage().get(0)).isEqualTo("4 of 4 things in the schema fares");
     assertThat(v.coverage()).contains("1 of 1 view", "1 of 1 routine", "1 of 1 trigger");
   }
@@ -183,6 +183,43 @@ class SchemaObjectsTest extends KitTest {
     kit.run(p);
 
     assertThat(body(VIEW)).isEqualTo("SELECT 1");
+  }
+
+  @Test
+  void whatARoleMayDoIsCarriedOnlyWhereItIsAskedFor() {
+    String grant = "grant/fares.band.desk";
+    kit.development().object(object(grant, Sort.GRANT, "", "table/" + BAND));
+    kit.production().object(object(grant, Sort.GRANT, "", "table/" + BAND));
+    kit.adopt(WITH);
+    assertThat(kit.engine().versions().get(kit.ines, "fares", new SemVer("1.0.0")).entries())
+        .extracting(e -> e.key().toString())
+        .doesNotContain(grant);
+    kit.development().object(object(grant, Sort.GRANT, "now otherwise", "table/" + BAND));
+    assertThat(changed(/* grants= */ false)).doesNotContain(grant + " new");
+    assertThat(changed(/* grants= */ true)).contains(grant + " new");
+    kit.seal("1.1.0", grant);
+
+    kit.bring("1.1.0");
+
+    assertThat(body(grant)).isEqualTo("now otherwise");
+    kit.production().object(object(grant, Sort.GRANT, "by hand", "table/" + BAND));
+    kit.engine().drift().look(kit.ines, "fares", SITE);
+    kit.settleDown();
+    assertThat(kit.record().look().structure()).as("it is the version's by now").isEqualTo(1);
+    kit.run(kit.putBack(PutBack.of(Set.of(grant), Set.of())));
+    assertThat(body(grant)).isEqualTo("now otherwise");
+  }
+
+  private List<String> changed(boolean grants) {
+    return kit
+        .engine()
+        .sources()
+        .against(kit.ines, "fares", DEVELOPMENT, new SemVer("1.0.0"), grants)
+        .components()
+        .stream()
+        .filter(c -> !c.state().equals("same"))
+        .map(c -> c.key() + " " + c.state())
+        .toList();
   }
 
   @Test

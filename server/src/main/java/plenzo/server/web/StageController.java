@@ -373,12 +373,17 @@ class StageController {
   /**
    * What a site holds in the application's schema, with proposed keys; what is not carried is named
    * with a refusal.
+   *
+   * @param grants also what roles may do there, which is carried only where it is asked for
    */
   @GetMapping("/applications/{key}/candidates")
   List<CandidateView> candidates(
-      @PathVariable String key, @RequestParam String site, HttpServletRequest request) {
+      @PathVariable String key,
+      @RequestParam String site,
+      @RequestParam(defaultValue = "false") boolean grants,
+      HttpServletRequest request) {
     List<CandidateView> out = new ArrayList<>();
-    Adoption.Held held = engine.adoption().candidates(by(request), key, SiteKey.of(site));
+    Adoption.Held held = engine.adoption().candidates(by(request), key, SiteKey.of(site), grants);
     held.candidates().stream()
         .map(
             c ->

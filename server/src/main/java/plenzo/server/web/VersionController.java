@@ -47,6 +47,7 @@ import plenzo.api.Versions.VersionView;
 import plenzo.api.Versions.WriterView;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -92,7 +93,8 @@ class VersionController {
    *
    * @param find words that the name, the kind in people's words, or the uid must meet, or who
    *     changed it last
-   * @param kind one kind alone
+   * @param kind one kind alone; grants that the version does not carry are listed where this or a
+   *     word of {@code find} asks for them
    * @param changedSince a day or a moment: what was changed before is left out; of what no time is
    *     known is not
    */
@@ -107,7 +109,14 @@ class VersionController {
       HttpServletRequest request) {
     Instant from = changedSince == null ? Instant.MIN : moment(changedSince);
     Sources.Held held =
-        engine.sources().against(by(request), application, SiteKey.of(site), new SemVer(since));
+        engine
+            .sources()
+            .against(
+                by(request),
+                application,
+                SiteKey.of(site),
+                new SemVer(since),
+                "grant".equals(kind) || NameSearch.names(find, Kind.GRANT));
     return Stream.concat(
             held.components().stream()
                 .filter(c -> kind == null || c.key().kind().code().equals(kind))

@@ -35,7 +35,7 @@ public final class GrantsSql {
               "");
       case ENUM, DOMAIN, COMPOSITE, RANGE ->
           of("pg_type", "typacl", "T", "typowner", Sql.literal(name) + "::pg_catalog.regtype", "");
-      case TRIGGER, POLICY -> "";
+      case TRIGGER, POLICY, GRANT -> "";
     };
   }
 
@@ -74,7 +74,7 @@ public final class GrantsSql {
           "SELECT pg_get_userbyid(typowner) FROM pg_type WHERE oid = "
               + Sql.literal(name)
               + "::pg_catalog.regtype";
-      case TRIGGER, POLICY -> "";
+      case TRIGGER, POLICY, GRANT -> "";
     };
   }
 

@@ -46,6 +46,7 @@ public final class ObjectSql {
       case TRIGGER -> "TRIGGER " + Sql.name(name.name()) + " ON " + on(o);
       case POLICY -> "POLICY " + Sql.name(name.name()) + " ON " + on(o);
       case DOMAIN -> "DOMAIN " + plain;
+      case GRANT -> GrantedSql.what(o);
       case ENUM, COMPOSITE, RANGE -> "TYPE " + plain;
     };
   }
@@ -60,7 +61,7 @@ public final class ObjectSql {
   }
 
   public static String drop(SchemaObject o) {
-    return "DROP " + named(o);
+    return o.sort() == SchemaObject.Sort.GRANT ? GrantedSql.drop(o) : "DROP " + named(o);
   }
 
   /** Everything that makes it, its comments too. */
@@ -96,6 +97,7 @@ public final class ObjectSql {
         domain(o, Map.of(), o.parts(), out);
       }
       case POLICY -> out.add(policy(o));
+      case GRANT -> out.addAll(GrantedSql.make(o));
     }
     comments(o, null, o, out);
     return out;
@@ -214,6 +216,7 @@ public final class ObjectSql {
       case ENUM -> labels(was, is, out);
       case COMPOSITE -> attributes(was, is, out);
       case DOMAIN -> domain(is, was.parts(), is.parts(), out);
+      case GRANT -> out.addAll(GrantedSql.alter(was, is));
       case AGGREGATE, RANGE, POLICY -> {
         // only its comment can be another
       }
