@@ -578,7 +578,11 @@ public final class EngineKit implements AutoCloseable {
     var begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
     List<String> wanted = keys.length == 0 ? ALL : List.of(keys);
     List<String> there =
-        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
+        engine
+            .sources()
+            .against(ines, "fares", DEVELOPMENT, begun.from(), true)
+            .components()
+            .stream()
             .filter(c -> !c.state().equals("gone"))
             .map(c -> c.key().toString())
             .filter(wanted::contains)
