@@ -34,7 +34,7 @@ final class CatalogReader {
   /** Takes a schema and names, or no names for all. */
   private static final String TABLE =
       "SELECT c.oid, c.relname, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
-          + " c.relkind = 'r' AND EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid OR i.inhparent = c.oid) AS inherits,"
+          + " c.relkind = 'r' AND EXISTS (SELECT 1 FROM pg_inherits i JOIN pg_class f ON f.oid IN (i.inhrelid, i.inhparent) WHERE c.oid IN (i.inhrelid, i.inhparent) AND f.relkind <> 'r') AS inherits,"
           + " c.relkind = 'p' AND EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE f.relkind = 'f') AS elsewhere"
           + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
@@ -166,7 +166,7 @@ final class CatalogReader {
             refusals.add("a partition of it is a foreign table");
           }
           if (r.getBoolean("inherits")) {
-            refusals.add("it inherits, or others inherit from it");
+            refusals.add("it inherits from a foreign table, or one inherits from it");
           }
           String keptOut = r.getString("kept_out");
           if (keptOut != null) {

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
+import plenzo.connectors.database.sql.Alone;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.target.Access;
@@ -54,7 +55,7 @@ public final class PostgresConnector implements TablesConnector {
     out.addAll(structure.before());
     rows(delta, out);
     out.addAll(structure.after());
-    return out;
+    return Alone.of(delta.parents()).in(out);
   }
 
   /** What people read in place of a run's own staging tables. */

@@ -19,6 +19,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
+import plenzo.connectors.database.sql.Alone;
 import plenzo.connectors.database.sql.DoorSql;
 import plenzo.connectors.database.sql.FactsSql;
 import plenzo.connectors.database.sql.GrantedSql;
@@ -72,6 +73,7 @@ final class PostgresLooking implements TablesLooking {
   /** What is read once is true for the whole look. */
   private final Map<String, List<SchemaObject>> objects = new HashMap<>();
 
+  private @Nullable Alone alone;
   private final Map<String, List<SchemaObject>> granted = new HashMap<>();
 
   private final Map<String, Map<TableName, TableCapture>> wholes = new HashMap<>();
@@ -444,11 +446,26 @@ final class PostgresLooking implements TablesLooking {
         table(table)
             .orElseThrow(
                 () -> new IllegalArgumentException("There is no table " + table + " in " + access));
-    return copyOut(connection, capture, order, keyColumns, condition, marks, only);
+    return copyOut(connection, alone(), capture, order, keyColumns, condition, marks, only);
+  }
+
+  /** Tables from which others inherit, asked once. */
+  private Alone alone() {
+    Alone known = alone;
+    if (known == null) {
+      try {
+        known = Sessions.alone(connection);
+      } catch (SQLException e) {
+        throw failed(e);
+      }
+      alone = known;
+    }
+    return known;
   }
 
   static RowReader copyOut(
       Connection connection,
+      Alone alone,
       TableCapture capture,
       Function<List<String>, List<String>> order,
       int keyColumns,
@@ -470,7 +487,9 @@ final class PostgresLooking implements TablesLooking {
     }
     List<String> columnTypes = names.stream().map(types::get).toList();
     String sql =
-        RowsSql.copyOut(capture.table(), names, columnTypes, keyColumns, condition, marks, only);
+        alone.in(
+            RowsSql.copyOut(
+                capture.table(), names, columnTypes, keyColumns, condition, marks, only));
     List<String> all = new ArrayList<>(names);
     List<String> allTypes = new ArrayList<>(columnTypes);
     for (int n = 0; n < marks.size(); n++) {
@@ -490,7 +509,7 @@ final class PostgresLooking implements TablesLooking {
   @Override
   public Question.Answer answer(Question question) {
     try (Statement s = connection.createStatement()) {
-      String sql = FactsSql.query(question, server());
+      String sql = alone().in(FactsSql.query(question, server()));
       s.execute("SAVEPOINT asked");
       try (ResultSet r = s.executeQuery(sql)) {
         r.next();
@@ -498,7 +517,7 @@ final class PostgresLooking implements TablesLooking {
       } catch (SQLException e) {
         s.execute("ROLLBACK TO SAVEPOINT asked");
         if (question.type() == Question.Type.CONVERSION_FAILS) {
-          return failing(s, question, sql, e);
+          return failing(s, alone().in(FactsSql.failing(question)), sql, e);
         }
         throw e;
       }
@@ -508,10 +527,10 @@ final class PostgresLooking implements TablesLooking {
   }
 
   /** Row by row, for how many a column cannot be worked out; where that is refused, that it is. */
-  private static Question.Answer failing(
-      Statement s, Question question, String sql, SQLException why) throws SQLException {
+  private static Question.Answer failing(Statement s, String rowByRow, String sql, SQLException why)
+      throws SQLException {
     try {
-      s.execute(FactsSql.failing(question));
+      s.execute(rowByRow);
     } catch (SQLException e) {
       s.execute("ROLLBACK TO SAVEPOINT asked");
       return new Question.Answer(1, List.of(String.valueOf(why.getMessage())), shown(sql));
@@ -533,7 +552,7 @@ final class PostgresLooking implements TablesLooking {
     List<@Nullable String> out = new ArrayList<>();
     try (Statement s = connection.createStatement()) {
       s.execute("SAVEPOINT asked");
-      try (ResultSet r = s.executeQuery(FactsSql.worked(table, made, rows))) {
+      try (ResultSet r = s.executeQuery(alone().in(FactsSql.worked(table, made, rows)))) {
         while (r.next()) {
           out.add(r.getString(1));
         }

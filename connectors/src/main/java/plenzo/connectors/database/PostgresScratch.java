@@ -15,6 +15,7 @@ import java.util.Objects;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
+import plenzo.connectors.database.sql.Alone;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.ObjectsSwitch;
 import plenzo.connectors.database.sql.RowsSql;
@@ -177,6 +178,8 @@ final class PostgresScratch implements Scratch {
     List<SchemaObject> objects = ofOthers(all);
     Connection c = place();
     Map<TableName, Header> columns = new HashMap<>();
+    Alone alone =
+        Alone.of(tables.stream().flatMap(t -> t.structure().inherits().stream()).toList());
     try (Statement s = c.createStatement()) {
       Set<String> schemas = new LinkedHashSet<>();
       tables.forEach(t -> schemas.add(t.table().schema()));
@@ -192,20 +195,22 @@ final class PostgresScratch implements Scratch {
       for (ComponentKey key : order.come()) {
         Source t = sources.get(key);
         for (String sql :
-            t == null ? order.comes(key) : StructureSql.create(t.table(), t.structure(), false)) {
+            t == null
+                ? order.comes(key)
+                : StructureSql.create(t.table(), t.structure().inheriting(List.of()), false)) {
           s.execute(sql);
         }
       }
       for (Source t : tables) {
         columns.put(t.table(), copyIn(c, t));
         for (String sql : StructureSql.constraints(t.table(), t.structure(), false)) {
-          s.execute(sql);
+          s.execute(alone.in(sql));
         }
       }
       for (Source t : tables) {
         for (String sql :
             StructureSql.constraints(t.table(), carried(t.structure(), tables), true)) {
-          s.execute(sql);
+          s.execute(alone.in(sql));
         }
       }
       // what works on rows comes when they are there
@@ -262,7 +267,13 @@ final class PostgresScratch implements Scratch {
         structure.indexes(),
         structure.comment(),
         structure.order(),
-        structure.settings().stream().filter(s -> isAboutOne(s, kept)).toList());
+        structure.settings().stream()
+            .filter(s -> isAboutOne(s, kept) && !inheritsFromOther(s, tables))
+            .toList());
+  }
+
+  private static boolean inheritsFromOther(Setting s, List<Source> tables) {
+    return s.inherits() && tables.stream().noneMatch(t -> s.isFrom(t.table()));
   }
 
   /** Whether a setting is no comment on a foreign key that was left out. */
@@ -304,6 +315,7 @@ final class PostgresScratch implements Scratch {
       Connection c, List<Source> tables, Map<TableName, Header> columns) throws SQLException {
     List<Restored> out = new ArrayList<>();
     CatalogReader catalog = new CatalogReader(c);
+    Alone alone = Sessions.alone(c);
     for (Source t : tables) {
       TableName table = t.table();
       TableCapture capture =
@@ -320,7 +332,7 @@ final class PostgresScratch implements Scratch {
       RowSum sum = new RowSum();
       try (RowReader rows =
           PostgresLooking.copyOut(
-              c, capture, names -> read.names(), printed(read), null, List.of(), null)) {
+              c, alone, capture, names -> read.names(), printed(read), null, List.of(), null)) {
         for (Row row = rows.next(); row != null; row = rows.next()) {
           sum.add(row.raw());
         }

@@ -6,12 +6,16 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Properties;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.postgresql.ssl.DefaultJavaSSLFactory;
+import plenzo.connectors.database.sql.Alone;
+import plenzo.core.component.TableName;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
 
@@ -164,6 +168,18 @@ final class Sessions {
     try (Statement s = connection.createStatement()) {
       s.execute("SET lock_timeout = " + longest.toMillis());
     }
+  }
+
+  /** Tables of the session's database from which others inherit. */
+  static Alone alone(Connection connection) throws SQLException {
+    List<TableName> out = new ArrayList<>();
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(Alone.PARENTS)) {
+      while (r.next()) {
+        out.add(new TableName(r.getString(1), r.getString(2)));
+      }
+    }
+    return Alone.of(out);
   }
 
   /** Ends a session from another thread without asking the server. */

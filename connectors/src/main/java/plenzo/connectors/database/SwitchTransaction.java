@@ -16,6 +16,7 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.Alone;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
@@ -51,6 +52,7 @@ final class SwitchTransaction {
 
   private final Connection connection;
   private final Access access;
+  private Alone alone = Alone.of(List.of());
   private List<Beside.Late> late = List.of();
 
   SwitchTransaction(Connection connection, Access access) {
@@ -63,6 +65,7 @@ final class SwitchTransaction {
     try {
       connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);
       connection.setAutoCommit(false);
+      alone = Sessions.alone(connection).and(delta.parents());
       mark(mark);
       lock(delta, watch);
       if (!delta.objects().isEmpty()) {
@@ -125,7 +128,7 @@ final class SwitchTransaction {
 
   private void execute(String sql) throws SQLException {
     try (Statement s = connection.createStatement()) {
-      s.execute(sql);
+      s.execute(alone.in(sql));
     }
   }
 
@@ -243,7 +246,7 @@ final class SwitchTransaction {
       TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, String stage, List<String> moved)
       throws SQLException {
     try (Statement s = connection.createStatement();
-        ResultSet r = s.executeQuery(RowsSql.moved(t.table(), rows, stage))) {
+        ResultSet r = s.executeQuery(alone.in(RowsSql.moved(t.table(), rows, stage)))) {
       while (r.next() && moved.size() < MAX_SHOWN) {
         moved.add("records/" + t.table() + " row " + r.getString(1) + ": " + r.getString(2));
       }
@@ -357,7 +360,7 @@ final class SwitchTransaction {
   }
 
   private void each(List<String> statements, Watch watch) throws SQLException {
-    for (String sql : statements) {
+    for (String sql : alone.in(statements)) {
       watch.say(sql);
       execute(sql);
     }
@@ -382,7 +385,7 @@ final class SwitchTransaction {
     if (expected == 0 || t.result() == null) {
       return before;
     }
-    String sql = write.sql(t.table(), rows, RowsSql.stage(run, n));
+    String sql = alone.in(write.sql(t.table(), rows, RowsSql.stage(run, n)));
     try (Statement s = connection.createStatement()) {
       long written = s.executeLargeUpdate(sql);
       if (written != expected) {
@@ -499,7 +502,8 @@ final class SwitchTransaction {
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.TableDelta t = staged.get(n).table();
       if (t.result() != null && !other.contains(t.table())) {
-        String sql = RowsSql.notAsPlanned(t.table(), staged.get(n).rows(), RowsSql.stage(run, n));
+        String sql =
+            alone.in(RowsSql.notAsPlanned(t.table(), staged.get(n).rows(), RowsSql.stage(run, n)));
         try (Statement s = connection.createStatement();
             ResultSet r = s.executeQuery(sql)) {
           r.next();

@@ -19,6 +19,7 @@ public final class Rules {
               ConversionRules.ALL,
               UncarriedRules.ALL,
               GrantRules.ALL,
+              InheritanceRules.ALL,
               VersionRules.ALL)
           .flatMap(List::stream)
           .toList();

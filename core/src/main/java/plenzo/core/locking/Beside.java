@@ -2,6 +2,7 @@ package plenzo.core.locking;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
@@ -90,14 +91,23 @@ public final class Beside {
     return out;
   }
 
+  /** Whether what is done to the table is done to others with it, so that nothing of it waits. */
+  private static boolean atOnce(TablesDelta.TableDelta t, TablesDelta delta) {
+    TableStructure was = Objects.requireNonNull(t.present());
+    return was.isPartitioned()
+        || !was.inherits().isEmpty()
+        || t.result() != null && !t.result().inherits().isEmpty()
+        || delta.parents().contains(t.table());
+  }
+
   private static boolean moves(Column c, TableStructure was, TableStructure is) {
     Column before = was.column(c.name()).orElse(null);
     Column after = is.column(c.name()).orElse(null);
     return before == null
         || after == null
         || !before.type().equals(after.type())
-        || !java.util.Objects.equals(before.collation(), after.collation())
-        || !java.util.Objects.equals(before.generated(), after.generated());
+        || !Objects.equals(before.collation(), after.collation())
+        || !Objects.equals(before.generated(), after.generated());
   }
 
   /** "crossing_price" of "fares.crossing_price(text)": what a definition would name it by. */
@@ -129,7 +139,7 @@ public final class Beside {
     List<Filled> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
       TableStructure is = t.result();
-      if (t.present() == null || is == null || t.present().isPartitioned()) {
+      if (t.present() == null || is == null || atOnce(t, delta)) {
         continue;
       }
       List<String> key = is.primaryKey().map(Constraint::columns).orElse(List.of());
@@ -173,7 +183,7 @@ public final class Beside {
   public static List<Late> constraints(TablesDelta delta) {
     List<Late> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
-      if (t.present() == null || t.result() == null || t.present().isPartitioned()) {
+      if (t.present() == null || t.result() == null || atOnce(t, delta)) {
         continue;
       }
       for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {

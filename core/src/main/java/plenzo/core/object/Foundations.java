@@ -50,6 +50,9 @@ public final class Foundations {
     Set<ComponentKey> out = new TreeSet<>();
     if (key.kind() == Kind.TABLE) {
       TableName name = TableName.of(key.name());
+      Objects.requireNonNull(tables.get(name)).inherits().stream()
+          .map(p -> new ComponentKey(Kind.TABLE, p.componentName()))
+          .forEach(out::add);
       known.needs(
           Objects.requireNonNull(tables.get(name)),
           name.schema(),

@@ -100,6 +100,11 @@ public record Column(
     return new Column(name, type, notNull, null, identity, collation, sequence, comment, generated);
   }
 
+  public Column withNotNull() {
+    return new Column(
+        name, type, true, defaultExpression, identity, collation, sequence, comment, generated);
+  }
+
   public Column withoutNotNull() {
     return new Column(
         name, type, false, defaultExpression, identity, collation, sequence, comment, generated);

@@ -243,6 +243,10 @@ public record Renaming(
               ? qualified(s.value())
               : qualified(s.value().substring(0, key)) + text(s.value().substring(key), own));
     }
+    if (s.inherits()) {
+      TableName parent = TableName.of(s.name().substring(Setting.INHERITS.length()));
+      return new Setting(Setting.INHERITS + named(parent).componentName(), s.value());
+    }
     if (s.name().startsWith(Setting.STATISTICS)) {
       return new Setting(s.name(), qualified(text(s.value(), own)));
     }

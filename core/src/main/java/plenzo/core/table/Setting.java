@@ -6,6 +6,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import plenzo.core.component.TableName;
 import plenzo.core.json.Json;
 
 /**
@@ -25,6 +26,8 @@ import plenzo.core.json.Json;
  *   <li>{@code partitioned} with the key, such as {@code RANGE (day)}, and {@code
  *       partition/SCHEMA.NAME} with what it is a partition of, its bounds, and its own key if it
  *       has partitions itself: {@code fares.trip FOR VALUES FROM ('2024-01-01') TO ('2025-01-01')};
+ *   <li>{@code inherits/SCHEMA.NAME} with its place among those that the table inherits from, from
+ *       1;
  *   <li>{@code comment/constraint/NAME} and {@code comment/index/NAME} with a text.
  * </ul>
  */
@@ -68,6 +71,7 @@ public record Setting(String name, String value) {
   public static final String RULE = "rule/";
   public static final String PARTITIONED = "partitioned";
   public static final String PARTITION = "partition/";
+  public static final String INHERITS = "inherits/";
   public static final String CONSTRAINT_COMMENT = "comment/constraint/";
   public static final String INDEX_COMMENT = "comment/index/";
 
@@ -86,6 +90,16 @@ public record Setting(String name, String value) {
   /** Whether it tells into which tables rows go. */
   public boolean partitions() {
     return name.equals(PARTITIONED) || name.startsWith(PARTITION);
+  }
+
+  /** Whether it tells from which table this one inherits. */
+  public boolean inherits() {
+    return name.startsWith(INHERITS);
+  }
+
+  /** Whether it tells that this table inherits from that one. */
+  public boolean isFrom(TableName parent) {
+    return name.equals(INHERITS + parent.componentName());
   }
 
   /** Whether the server forgets it when the column gets another type. */

@@ -25,6 +25,8 @@ public record StructureChange(
   /** What is done; the order of the constants is the order in which a run does them. */
   public enum Act {
     DROP_FOREIGN_KEY(Phase.BEFORE_ROWS),
+    /** {@code name} is the table's that it inherits from no more. */
+    LEAVE_PARENT(Phase.BEFORE_ROWS),
     DROP_CONSTRAINT(Phase.BEFORE_ROWS),
     DROP_INDEX(Phase.BEFORE_ROWS),
     /** A rule that goes, or holds a column that goes or gets another type: then it comes again. */
@@ -43,6 +45,10 @@ public record StructureChange(
     SET_NOT_NULL(Phase.AFTER_ROWS),
     ADD_INDEX(Phase.AFTER_ROWS),
     ADD_CONSTRAINT(Phase.AFTER_ROWS),
+    /**
+     * {@code name} is the table's that it inherits from: it has all that is handed down by then.
+     */
+    JOIN_PARENT(Phase.AFTER_ROWS),
     ADD_FOREIGN_KEY(Phase.AFTER_ROWS),
     SET_COMMENT(Phase.AFTER_ROWS),
     /** {@code name} is the setting's, {@code comment} its value, null where it is set no more. */
@@ -108,6 +114,7 @@ public record StructureChange(
     columns(table, present == null, p, r, remade, out);
     if (present != null) {
       partitions(table, p, r, out);
+      parents(table, p, r, out);
     }
     rules(table, p, r, out);
     for (Index i : r.indexes()) {
@@ -151,6 +158,51 @@ public record StructureChange(
     gone.removeIf(s -> r.setting(s.name()).isPresent());
     Collections.reverse(gone);
     gone.forEach(s -> out.add(partition(Act.DROP_PARTITION, table, s)));
+  }
+
+  /** Their order is that in which they were joined. */
+  private static void parents(
+      TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
+    List<TableName> was = p.inherits();
+    List<TableName> is = r.inherits();
+    int same = 0;
+    while (same < Math.min(was.size(), is.size()) && was.get(same).equals(is.get(same))) {
+      same++;
+    }
+    was.subList(same, was.size()).forEach(x -> out.add(parent(Act.LEAVE_PARENT, table, x)));
+    is.subList(same, is.size()).forEach(x -> out.add(parent(Act.JOIN_PARENT, table, x)));
+  }
+
+  static StructureChange parent(Act act, TableName table, TableName parent) {
+    return change(act, table, parent.componentName());
+  }
+
+  /** Another column in the place of one. */
+  static StructureChange changed(TableName table, Column before, Column after) {
+    return column(Act.CHANGE_COLUMN, table, before, after);
+  }
+
+  /** The same of another table. */
+  StructureChange of(TableName other) {
+    return new StructureChange(
+        act, other, name, structure, before, after, constraint, index, comment);
+  }
+
+  /** The same of a table with another structure. */
+  StructureChange with(TableStructure other) {
+    return new StructureChange(act, table, name, other, before, after, constraint, index, comment);
+  }
+
+  private static final String WHERE_LEFT = "where it is left";
+
+  /** What goes where it has not gone with that of a table above. */
+  StructureChange whereLeft() {
+    return new StructureChange(
+        act, table, name, structure, before, after, constraint, index, WHERE_LEFT);
+  }
+
+  public boolean isWhereLeft() {
+    return WHERE_LEFT.equals(comment) && (before != null || constraint != null);
   }
 
   private static StructureChange partition(Act act, TableName table, Setting s) {
@@ -234,13 +286,14 @@ public record StructureChange(
           made.stream().anyMatch(n -> isAbout(s, n))
               || out.stream().anyMatch(c -> isDropped(c, s))
               || s.column().filter(c -> isLost(s, c, out)).isPresent();
-      if (!s.partitions() && (!p.settings().contains(s) || again)) {
+      if (!s.partitions() && !s.inherits() && (!p.settings().contains(s) || again)) {
         out.add(setting(table, s.name(), s.value()));
       }
     }
     for (Setting s : p.settings()) {
       boolean gone =
           !s.partitions()
+              && !s.inherits()
               && r.setting(s.name()).isEmpty()
               && s.column().filter(c -> r.column(c).isEmpty()).isEmpty()
               && out.stream().noneMatch(c -> isDropped(c, s))

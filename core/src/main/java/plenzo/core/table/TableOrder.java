@@ -3,6 +3,7 @@ package plenzo.core.table;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ComponentOrder;
@@ -14,8 +15,9 @@ public final class TableOrder {
   private TableOrder() {}
 
   /**
-   * Parents before children, then as a person moved them, ties by name; constraints of a cycle are
-   * added after the rows anyway. To move a table or its rows is the same here.
+   * Parents before children, by foreign keys and by inheritance, then as a person moved them, ties
+   * by name; constraints of a cycle are added after the rows anyway. To move a table or its rows is
+   * the same here.
    */
   public static List<TableName> parentsFirst(
       Map<TableName, TableStructure> tables, List<Before> moved) {
@@ -24,9 +26,11 @@ public final class TableOrder {
         (table, structure) ->
             needs.put(
                 key(table),
-                structure.foreignKeys().stream()
-                    .map(Constraint::references)
-                    .filter(java.util.Objects::nonNull)
+                Stream.concat(
+                        structure.inherits().stream(),
+                        structure.foreignKeys().stream()
+                            .map(Constraint::references)
+                            .filter(java.util.Objects::nonNull))
                     .map(TableOrder::key)
                     .toList()));
     List<Before> asTables =

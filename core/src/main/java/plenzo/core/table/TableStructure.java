@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
@@ -74,6 +75,38 @@ public record TableStructure(
   /** Whether its rows stand in partitions. */
   public boolean isPartitioned() {
     return setting(Setting.PARTITIONED).isPresent();
+  }
+
+  /** The tables that it inherits from, in their order. */
+  public List<TableName> inherits() {
+    return settings.stream()
+        .filter(Setting::inherits)
+        .sorted(Comparator.comparing(s -> Integer.parseInt(s.value())))
+        .map(s -> TableName.of(s.name().substring(Setting.INHERITS.length())))
+        .toList();
+  }
+
+  /** The same inheriting from these and no others. */
+  public TableStructure inheriting(List<TableName> parents) {
+    List<Setting> others = new ArrayList<>(settings);
+    others.removeIf(Setting::inherits);
+    for (TableName p : parents) {
+      others.add(
+          new Setting(
+              Setting.INHERITS + p.componentName(), String.valueOf(parents.indexOf(p) + 1)));
+    }
+    return new TableStructure(columns, constraints, indexes, comment, order, others);
+  }
+
+  /** The same without some of its columns. */
+  TableStructure without(Set<String> names) {
+    return new TableStructure(
+        columns.stream().filter(c -> !names.contains(c.name())).toList(),
+        constraints,
+        indexes,
+        comment,
+        order,
+        settings);
   }
 
   /** Its partitions, each behind the one that it is a partition of. */

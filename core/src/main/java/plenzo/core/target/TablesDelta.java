@@ -16,6 +16,7 @@ import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
 import plenzo.core.table.Conversion;
+import plenzo.core.table.Inheritance;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
@@ -225,13 +226,34 @@ public record TablesDelta(
   public record RowChange(Difference act, @Nullable Row present, @Nullable Row incoming) {}
 
   public List<StructureChange> structure(StructureChange.Phase phase) {
-    List<StructureChange> out = new ArrayList<>();
-    for (TableDelta t : tables) {
-      StructureChange.between(t.table(), t.present(), t.result()).stream()
-          .filter(c -> c.act().phase() == phase)
-          .forEach(out::add);
-    }
+    List<StructureChange> out =
+        new ArrayList<>(
+            Inheritance.changes(
+                tables.stream()
+                    .map(t -> new Inheritance.Change(t.table(), t.present(), t.result()))
+                    .toList()));
+    out.removeIf(c -> c.act().phase() != phase);
     out.sort(java.util.Comparator.comparing(StructureChange::act));
+    // what inherits goes before what it inherits from
+    List<StructureChange> going = new ArrayList<>(out);
+    going.removeIf(c -> c.act() != StructureChange.Act.DROP_TABLE);
+    out.removeAll(going);
+    java.util.Collections.reverse(going);
+    out.addAll(going);
+    return out;
+  }
+
+  /** Tables that one of these inherits from, before or after. */
+  public Set<TableName> parents() {
+    Set<TableName> out = new LinkedHashSet<>();
+    for (TableDelta t : tables) {
+      if (t.present() != null) {
+        out.addAll(t.present().inherits());
+      }
+      if (t.result() != null) {
+        out.addAll(t.result().inherits());
+      }
+    }
     return out;
   }
 

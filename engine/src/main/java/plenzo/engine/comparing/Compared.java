@@ -33,7 +33,9 @@ import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.table.Conversion;
+import plenzo.core.table.Inheritance;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
@@ -373,6 +375,7 @@ public record Compared(
         out.putIfAbsent(f.table(), TablesDelta.TableDelta.of(f.table(), is, is, null));
       }
     }
+    families(out);
     out.values()
         .forEach(
             t ->
@@ -389,6 +392,60 @@ public record Compared(
         new TablesDelta(
             ordered, reached(new TablesDelta(ordered, List.of()).staged()), List.of(), renaming);
     return new TablesDelta(delta.tables(), delta.reached(), objects(delta), renaming);
+  }
+
+  /**
+   * Where a table changes, those that inherit from it change with it, and what it inherits from is
+   * told with it.
+   */
+  private void families(Map<TableName, TablesDelta.TableDelta> out) {
+    Set<TableName> changing =
+        out.values().stream()
+            .filter(TablesDelta.TableDelta::structureChanges)
+            .map(TablesDelta.TableDelta::table)
+            .collect(Collectors.toSet());
+    Map<TableName, TableStructure> all = new LinkedHashMap<>(tables);
+    out.values().stream()
+        .filter(t -> t.result() != null)
+        .forEach(t -> all.put(t.table(), Objects.requireNonNull(t.result())));
+    for (TableName table : changing) {
+      for (TableName above : Inheritance.above(table, all)) {
+        TableStructure is = tables.get(above);
+        if (is != null) {
+          out.putIfAbsent(above, TablesDelta.TableDelta.of(above, is, is, null));
+        }
+      }
+    }
+    for (TableName table : changing) {
+      Inheritance.below(table, tables).forEach(below -> follow(below, out));
+    }
+  }
+
+  /** A table of which the version says nothing gets what is handed down to it. */
+  private void follow(TableName below, Map<TableName, TablesDelta.TableDelta> out) {
+    TablesDelta.TableDelta own = out.get(below);
+    if (own != null && own.structureChanges()) {
+      return;
+    }
+    TableStructure present = Objects.requireNonNull(tables.get(below));
+    TableStructure result = present;
+    for (TableName parent : present.inherits()) {
+      TablesDelta.TableDelta above = out.get(parent);
+      if (above == null && tables.containsKey(parent)) {
+        follow(parent, out);
+        above = out.get(parent);
+      }
+      if (above != null && above.present() != null && above.result() != null) {
+        result =
+            Inheritance.given(
+                result, StructureChange.between(parent, above.present(), above.result()));
+      }
+    }
+    if (own != null || !result.equals(present)) {
+      out.put(
+          below,
+          TablesDelta.TableDelta.of(below, present, result, own == null ? null : own.rows()));
+    }
   }
 
   /**

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -191,9 +192,11 @@ final class Copies implements AutoCloseable {
   private static List<TableName> pointedAt(@Nullable TableStructure structure) {
     return structure == null
         ? List.of()
-        : structure.foreignKeys().stream()
-            .map(Constraint::references)
-            .filter(Objects::nonNull)
+        : Stream.concat(
+                structure.inherits().stream(),
+                structure.foreignKeys().stream()
+                    .map(Constraint::references)
+                    .filter(Objects::nonNull))
             .toList();
   }
 

@@ -109,6 +109,10 @@ final class Closure {
         need(new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key);
       }
     }
+    for (TableName parent : capture.structure().inherits()) {
+      need(new ComponentKey(Kind.TABLE, parent.componentName()), key + " inherits from it");
+    }
+    inheriting(key, table);
     rowsByOtherColumns(key, capture);
     if (names.isRenamed(table)) {
       namedBefore(key);
@@ -120,6 +124,15 @@ final class Closure {
         .filter(k -> k.kind() == Kind.TRIGGER || k.kind() == Kind.POLICY)
         .filter(k -> table.equals(ObjectName.of(k).on()))
         .forEach(k -> need(k, "works on " + key));
+  }
+
+  /** What the version carries and inherits from a table changes with it. */
+  private void inheriting(ComponentKey key, TableName table) {
+    for (VersionEntry e : parent.entries()) {
+      if (e.key().kind() == Kind.TABLE && sources.structure(e).inherits().contains(table)) {
+        need(e.key(), "inherits from " + key);
+      }
+    }
   }
 
   /** What the version carries and names a table in words of its own, by the name of before. */

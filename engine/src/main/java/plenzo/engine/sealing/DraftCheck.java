@@ -761,6 +761,9 @@ final class DraftCheck {
         TableName other = Objects.requireNonNull(k.references());
         out.add(new ComponentKey(Kind.TABLE, other.componentName()));
       }
+      contents.structure(seen).inherits().stream()
+          .map(above -> new ComponentKey(Kind.TABLE, above.componentName()))
+          .forEach(out::add);
       known.needs(
           contents.structure(seen),
           TableName.of(p.key().name()).schema(),

@@ -46,7 +46,7 @@ public final class FactsSql {
                   .map(c -> "count(t." + Sql.name(c) + ")::text")
                   .collect(Collectors.joining(", "))
               + "]::text[] FROM "
-              + table
+              + Sql.alone(q.table())
               + " t";
       case NULLS ->
           count(
@@ -98,14 +98,14 @@ public final class FactsSql {
   private static String rows(Question q) {
     Question.Converted c = q.converted();
     return c.isEmpty()
-        ? Sql.name(q.table())
+        ? Sql.alone(q.table())
         : "(SELECT ctid, "
             + Stream.concat(
                     c.kept().stream().map(Sql::name),
                     c.made().stream().map(m -> worked(m) + " AS " + Sql.name(m.column())))
                 .collect(Collectors.joining(", "))
             + " FROM "
-            + Sql.name(q.table())
+            + Sql.alone(q.table())
             + ")";
   }
 
@@ -117,7 +117,7 @@ public final class FactsSql {
   /** Works a column out for every row: it is refused where one of them cannot be. */
   private static String working(Question q) {
     Question.Made m = q.converted().made().get(0);
-    return "SELECT 0 * count(" + worked(m) + "), ARRAY[]::text[] FROM " + Sql.name(q.table());
+    return "SELECT 0 * count(" + worked(m) + "), ARRAY[]::text[] FROM " + Sql.alone(q.table());
   }
 
   /**
@@ -186,15 +186,15 @@ public final class FactsSql {
             : "(SELECT pg_catalog.left("
                 + shown(reads)
                 + ", 60) FROM "
-                + Sql.name(q.table())
+                + Sql.alone(q.table())
                 + " WHERE ctid = place_) || ': ' || ";
     String body =
         "#variable_conflict use_column\nDECLARE place_ tid; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT ctid FROM "
-            + Sql.name(q.table())
+            + Sql.alone(q.table())
             + " LOOP BEGIN PERFORM "
             + worked(m)
             + " FROM "
-            + Sql.name(q.table())
+            + Sql.alone(q.table())
             + " WHERE ctid = place_; EXCEPTION WHEN others THEN failed_ := failed_ + 1; IF failed_ <= 5 THEN said_ := said_ || pg_catalog.chr(10) || pg_catalog.replace("
             + shown
             + "SQLERRM, pg_catalog.chr(10), ' '); END IF; END; END LOOP; PERFORM pg_catalog.set_config("
@@ -212,7 +212,7 @@ public final class FactsSql {
   private static String emptying(Question q) {
     Question.Made m = q.converted().made().get(0);
     List<String> reads = List.copyOf(m.from().reads().keySet());
-    String table = Sql.name(q.table());
+    String table = Sql.alone(q.table());
     return count(
         shown(reads),
         " FROM "
@@ -433,7 +433,7 @@ public final class FactsSql {
     return "WITH r AS MATERIALIZED (SELECT t.ctid AS at, "
         + columns
         + " FROM "
-        + Sql.name(q.table())
+        + Sql.alone(q.table())
         + " t WHERE ("
         + q.text().get(0)
         + ")"
@@ -458,7 +458,7 @@ public final class FactsSql {
                 + ")";
     return filled(q)
         + " AND NOT EXISTS (SELECT 1 FROM "
-        + Sql.name(hop.table())
+        + Sql.alone(hop.table())
         + " o WHERE "
         + match(hop.columns(), "t", hop.referenced(), "o")
         + ")"
@@ -475,7 +475,7 @@ public final class FactsSql {
     return count(
         "pg_catalog.array_to_string(ARRAY[" + columns + "], ', ')",
         " FROM "
-            + Sql.name(last.table())
+            + Sql.alone(last.table())
             + " t WHERE "
             + leads(q, q.path().size() - 1, "t")
             + without(q, "t"));
@@ -493,7 +493,7 @@ public final class FactsSql {
     }
     String next = "p" + hop;
     return "EXISTS (SELECT 1 FROM "
-        + Sql.name(q.path().get(hop - 1).table())
+        + Sql.alone(q.path().get(hop - 1).table())
         + " "
         + next
         + " WHERE "
@@ -509,7 +509,7 @@ public final class FactsSql {
     return count(
         shown(q),
         " FROM "
-            + Sql.name(q.table())
+            + Sql.alone(q.table())
             + " t JOIN "
             + table(g, "g")
             + " ON "
@@ -531,7 +531,7 @@ public final class FactsSql {
         + "], ', ') AS e FROM "
         + table(g, "g")
         + " WHERE NOT EXISTS (SELECT 1 FROM "
-        + Sql.name(q.table())
+        + Sql.alone(q.table())
         + " t WHERE "
         + equal(g, "t", "g")
         + without(q, "t")

@@ -43,7 +43,7 @@ public final class RowsSql {
       }
     }
     marks.forEach(m -> out.append(", ").append(m));
-    out.append(" FROM ").append(Sql.name(table)).append(" t");
+    out.append(" FROM ").append(Sql.alone(table)).append(" t");
     if (condition != null) {
       out.append(" WHERE ").append(condition(condition));
     }
@@ -167,7 +167,7 @@ public final class RowsSql {
                 + " IS DISTINCT FROM "
                 + printed(columns, at, "s");
     return "UPDATE "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t SET "
         + Sql.name(column)
         + " = NULL FROM "
@@ -235,7 +235,7 @@ public final class RowsSql {
         + " END AS what FROM "
         + stage
         + " s LEFT JOIN "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t ON "
         + join(rows, "s", "t")
         + ") q WHERE what <> '' LIMIT 20";
@@ -256,7 +256,7 @@ public final class RowsSql {
     return "SELECT count(*) FROM "
         + stage
         + " s LEFT JOIN "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t ON "
         + join(rows, "s", "t")
         + " WHERE CASE WHEN s.act = 'removed' THEN "
@@ -284,7 +284,7 @@ public final class RowsSql {
         + " AS SELECT "
         + kept(present)
         + " FROM "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t JOIN "
         + stage
         + " s ON "
@@ -303,7 +303,7 @@ public final class RowsSql {
         + " AS SELECT "
         + kept(present)
         + " FROM "
-        + Sql.name(reached.table())
+        + Sql.alone(reached.table())
         + " t WHERE "
         + reaches(reached, reached.path().size() - 1, "t", columns, stage);
   }
@@ -344,7 +344,7 @@ public final class RowsSql {
     return hop == 0
         ? "EXISTS (SELECT 1 FROM " + stage + " p0 WHERE p0.act = 'removed' AND " + match + ")"
         : "EXISTS (SELECT 1 FROM "
-            + Sql.name(reached.path().get(hop - 1).table())
+            + Sql.alone(reached.path().get(hop - 1).table())
             + " "
             + next
             + " WHERE "
@@ -363,7 +363,7 @@ public final class RowsSql {
 
   public static String delete(TableName table, TablesDelta.RowsDelta rows, String stage) {
     return "DELETE FROM "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t USING "
         + stage
         + " s WHERE s.act = 'removed' AND "
@@ -377,7 +377,7 @@ public final class RowsSql {
             .mapToObj(i -> Sql.name(columns.names().get(i)) + " = " + value(columns, i, "s"))
             .collect(Collectors.joining(", "));
     return "UPDATE "
-        + Sql.name(table)
+        + Sql.alone(table)
         + " t SET "
         + sets
         + " FROM "

@@ -40,6 +40,11 @@ public final class SettingsSql {
           + part("s.stxname::text")
           + ", pg_get_statisticsobjdef(s.oid) FROM t JOIN pg_statistic_ext s ON s.stxrelid = t.oid JOIN pg_namespace n ON n.oid = s.stxnamespace"
           + " UNION ALL SELECT t.oid, 'rule/' || r.rulename, rtrim(pg_get_ruledef(r.oid), ';') FROM t JOIN pg_rewrite r ON r.ev_class = t.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O'"
+          + " UNION ALL SELECT t.oid, 'inherits/' || "
+          + part("n.nspname::text")
+          + " || '.' || "
+          + part("c.relname::text")
+          + ", (row_number() OVER (PARTITION BY t.oid ORDER BY i.inhseqno))::text FROM t JOIN pg_inherits i ON i.inhrelid = t.oid JOIN pg_class c ON c.oid = i.inhparent AND c.relkind = 'r' JOIN pg_namespace n ON n.oid = c.relnamespace"
           + " UNION ALL SELECT t.oid, 'partitioned', pg_get_partkeydef(t.oid) FROM t WHERE t.relkind = 'p'"
           + " UNION ALL SELECT t.oid, 'partition/' || "
           + part("n.nspname::text")
@@ -54,6 +59,7 @@ public final class SettingsSql {
    */
   static List<String> set(TableName table, String name, @Nullable String value) {
     String alter = "ALTER TABLE " + Sql.name(table) + " ";
+    String itself = "ALTER TABLE " + Sql.alone(table) + " ";
     if (name.equals(Setting.LOGGED)) {
       return List.of(alter + (value == null ? "SET LOGGED" : "SET UNLOGGED"));
     }
@@ -87,7 +93,7 @@ public final class SettingsSql {
     }
     if (name.startsWith(Setting.TARGET)) {
       return List.of(
-          alter
+          itself
               + "ALTER COLUMN "
               + Sql.name(name.substring(Setting.TARGET.length()))
               + " SET STATISTICS "
@@ -98,7 +104,7 @@ public final class SettingsSql {
     }
     if (name.startsWith(Setting.COMPRESSION)) {
       return List.of(
-          alter
+          itself
               + "ALTER COLUMN "
               + Sql.name(name.substring(Setting.COMPRESSION.length()))
               + " SET COMPRESSION "
@@ -108,7 +114,7 @@ public final class SettingsSql {
       int at = name.indexOf('/');
       String option = Sql.name(name.substring(0, at));
       return List.of(
-          alter
+          itself
               + "ALTER COLUMN "
               + Sql.name(name.substring(at + 1))
               + (value == null
@@ -149,7 +155,7 @@ public final class SettingsSql {
   private static String storage(TableName table, String column, @Nullable String value) {
     if (value != null) {
       return "ALTER TABLE "
-          + Sql.name(table)
+          + Sql.alone(table)
           + " ALTER COLUMN "
           + Sql.name(column)
           + " SET STORAGE "

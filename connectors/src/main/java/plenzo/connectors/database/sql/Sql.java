@@ -19,6 +19,14 @@ public final class Sql {
     return name(table.schema()) + "." + name(table.table());
   }
 
+  /** Stands before a table of which its own rows are meant, without those that inherit from it. */
+  static final String ALONE = "/* alone */";
+
+  /** The table alone: {@link Alone} says so to the server where others inherit from it. */
+  static String alone(TableName table) {
+    return ALONE + name(table);
+  }
+
   public static String names(Collection<String> identifiers) {
     return identifiers.stream().map(Sql::name).collect(Collectors.joining(", "));
   }

@@ -32,8 +32,10 @@ public final class StructureSql {
     String table = Sql.name(c.table());
     String alter = "ALTER TABLE " + table + " ";
     return switch (c.act()) {
+      case LEAVE_PARENT -> List.of(alter + "NO INHERIT " + Sql.name(TableName.of(c.name())));
+      case JOIN_PARENT -> List.of(alter + "INHERIT " + Sql.name(TableName.of(c.name())));
       case DROP_FOREIGN_KEY, DROP_CONSTRAINT ->
-          List.of(alter + "DROP CONSTRAINT " + Sql.name(c.name()));
+          List.of(alter + "DROP CONSTRAINT " + whereLeft(c) + Sql.name(c.name()));
       case DROP_INDEX ->
           List.of("DROP INDEX " + Sql.name(c.table().schema()) + "." + Sql.name(c.name()));
       case CREATE_TABLE -> create(c.table(), Objects.requireNonNull(c.structure()), true);
@@ -41,7 +43,8 @@ public final class StructureSql {
       case CHANGE_COLUMN ->
           changeColumn(
               c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
-      case DROP_COLUMN, DROP_COMPUTED -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
+      case DROP_COLUMN, DROP_COMPUTED ->
+          List.of(alter + "DROP COLUMN " + whereLeft(c) + Sql.name(c.name()));
       case SET_NOT_NULL -> List.of(filling(c.table(), c.name()));
       case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
@@ -53,6 +56,10 @@ public final class StructureSql {
       case DROP_PARTITION -> dropPartition(c.name(), Objects.requireNonNull(c.comment()));
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
+  }
+
+  private static String whereLeft(StructureChange c) {
+    return c.isWhereLeft() ? "IF EXISTS " : "";
   }
 
   /** One that is pointed at by way of its table goes only when it is none of its partitions. */
@@ -119,7 +126,12 @@ public final class StructureSql {
             + structure
                 .setting(Setting.PARTITIONED)
                 .map(s -> " PARTITION BY " + s.value())
-                .orElse(""));
+                .orElse("")
+            + (structure.inherits().isEmpty()
+                ? ""
+                : structure.inherits().stream()
+                    .map(Sql::name)
+                    .collect(Collectors.joining(", ", " INHERITS (", ")"))));
     structure
         .partitions()
         .forEach(
@@ -301,6 +313,8 @@ public final class StructureSql {
     List<String> out = new ArrayList<>();
     String column =
         "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
+    String itself =
+        "ALTER TABLE " + Sql.alone(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
     if (before.isComputed() && !after.isComputed()) {
       out.add(column + "DROP EXPRESSION");
     }
@@ -312,7 +326,7 @@ public final class StructureSql {
       out.add(column + "DROP NOT NULL");
     }
     if (before.defaultExpression() != null && (expression || type)) {
-      out.add(column + "DROP DEFAULT");
+      out.add((type ? column : itself) + "DROP DEFAULT");
     }
     if (before.identity() != null && !Objects.equals(before.identity(), after.identity())) {
       out.add(
@@ -331,7 +345,7 @@ public final class StructureSql {
       serial(table, after, out, out);
     }
     if (after.defaultExpression() != null && (expression || type)) {
-      out.add(column + "SET DEFAULT " + after.defaultExpression());
+      out.add(itself + "SET DEFAULT " + after.defaultExpression());
     }
     if (before.identity() == null && after.identity() != null && s != null) {
       if (!after.notNull() || !before.notNull()) {
@@ -383,7 +397,7 @@ public final class StructureSql {
             c ->
                 switch (c.act()) {
                   case ADD_CONSTRAINT, ADD_INDEX, SET_NOT_NULL, SET_COMMENT -> !foreign;
-                  case ADD_FOREIGN_KEY, SET_SETTING -> foreign;
+                  case ADD_FOREIGN_KEY, JOIN_PARENT, SET_SETTING -> foreign;
                   default -> false;
                 })
         .forEach(c -> out.addAll(statements(c)));

@@ -52,15 +52,24 @@ public final class SwitchSql {
         .forEach(
             (table, names) ->
                 names.forEach(
-                    (was, is) ->
+                    (was, is) -> {
+                      if (!isHandedDown(table, was, is)) {
                         out.add(
                             "ALTER TABLE "
                                 + Sql.name(table)
                                 + " RENAME COLUMN "
                                 + Sql.name(was)
                                 + " TO "
-                                + Sql.name(is))));
+                                + Sql.name(is));
+                      }
+                    }));
     return out;
+  }
+
+  /** Whether a table that it inherits the column from gives it the new name. */
+  private boolean isHandedDown(TableName table, String was, String is) {
+    return present(table).inherits().stream()
+        .anyMatch(p -> is.equals(delta.renaming().columns(p).get(was)) || isHandedDown(p, was, is));
   }
 
   public List<String> before() {
