@@ -94,13 +94,7 @@ public final class Inheritance {
 
   private static List<StructureChange> changed(
       Change t, TableStructure present, TableStructure result, Map<TableName, Change> all) {
-    List<StructureChange> handed = new ArrayList<>();
-    for (TableName parent : kept(present, result)) {
-      Change above = all.get(parent);
-      if (above != null && above.present() != null && above.result() != null) {
-        handed.addAll(above.alone());
-      }
-    }
+    List<StructureChange> handed = handed(kept(present, result), all);
     if (handed.isEmpty()) {
       return t.alone();
     }
@@ -117,6 +111,40 @@ public final class Inheritance {
     }
     out.addAll(StructureChange.between(t.table(), given, result));
     return out;
+  }
+
+  /**
+   * What is handed down by some tables: what one of them has no more and another still has stays.
+   *
+   * @param all tables that change, and those that do not where they are known
+   */
+  public static List<StructureChange> handed(List<TableName> parents, Map<TableName, Change> all) {
+    List<Change> above = new ArrayList<>();
+    for (TableName parent : parents) {
+      Change p = all.get(parent);
+      if (p != null && p.present() != null && p.result() != null) {
+        above.add(p);
+      }
+    }
+    List<StructureChange> out = new ArrayList<>();
+    for (Change p : above) {
+      for (StructureChange c : p.alone()) {
+        if (above.stream().noneMatch(o -> o != p && holds(o, c))) {
+          out.add(c);
+        }
+      }
+    }
+    return out;
+  }
+
+  /** Whether a table keeps what another one has no more. */
+  private static boolean holds(Change other, StructureChange gone) {
+    TableStructure is = Objects.requireNonNull(other.result());
+    return switch (gone.act()) {
+      case DROP_COLUMN -> is.column(gone.name()).isPresent();
+      case DROP_CONSTRAINT -> has(is, gone.constraint());
+      default -> false;
+    };
   }
 
   private static boolean isDropped(StructureChange c, TableStructure present) {

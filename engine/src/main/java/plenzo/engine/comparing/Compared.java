@@ -6,6 +6,7 @@ import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -35,7 +36,6 @@ import plenzo.core.records.Row;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Inheritance;
 import plenzo.core.table.Renaming;
-import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
@@ -408,7 +408,9 @@ public record Compared(
     out.values().stream()
         .filter(t -> t.result() != null)
         .forEach(t -> all.put(t.table(), Objects.requireNonNull(t.result())));
-    for (TableName table : changing) {
+    Set<TableName> family = new LinkedHashSet<>(changing);
+    changing.forEach(t -> family.addAll(Inheritance.below(t, tables)));
+    for (TableName table : family) {
       for (TableName above : Inheritance.above(table, all)) {
         TableStructure is = tables.get(above);
         if (is != null) {
@@ -428,19 +430,21 @@ public record Compared(
       return;
     }
     TableStructure present = Objects.requireNonNull(tables.get(below));
-    TableStructure result = present;
+    Map<TableName, Inheritance.Change> above = new LinkedHashMap<>();
     for (TableName parent : present.inherits()) {
-      TablesDelta.TableDelta above = out.get(parent);
-      if (above == null && tables.containsKey(parent)) {
+      TableStructure there = tables.get(parent);
+      if (there != null) {
         follow(parent, out);
-        above = out.get(parent);
-      }
-      if (above != null && above.present() != null && above.result() != null) {
-        result =
-            Inheritance.given(
-                result, StructureChange.between(parent, above.present(), above.result()));
+        TablesDelta.TableDelta p = out.get(parent);
+        above.put(
+            parent,
+            p == null
+                ? new Inheritance.Change(parent, there, there)
+                : new Inheritance.Change(parent, p.present(), p.result()));
       }
     }
+    TableStructure result =
+        Inheritance.given(present, Inheritance.handed(present.inherits(), above));
     if (own != null || !result.equals(present)) {
       out.put(
           below,
