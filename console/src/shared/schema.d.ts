@@ -3582,6 +3582,7 @@ export interface components {
         };
         ApplicationView: {
             description: string;
+            furtherSchemas: string[];
             id: string;
             key: string;
             name: string;
@@ -3805,6 +3806,7 @@ export interface components {
         };
         ChangeApplication: {
             description?: string;
+            furtherSchemas?: string[];
             name?: string;
             owner?: string;
             paths?: string[];

@@ -32,6 +32,7 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
           [t.is.retired, app.retired && t.retire.was(app.retired.by, app.retired.reason)],
           [t.is.support, called.join('; ')],
           [t.is.space, app.schema],
+          [t.is.further, app.furtherSchemas.join(', ')],
           [t.is.path, app.paths.join(', ')],
           [t.is.repository, app.repository && t.appFacts.branch(app.repository, app.repositoryBranch)],
           [
@@ -71,6 +72,7 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
 function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
   const queries = useQueryClient();
   const [f, set] = useState({ name: app.name, owner: app.owner, description: app.description });
+  const [further, setFurther] = useState(app.furtherSchemas.join(', '));
   const [support, setSupport] = useState<Record<string, string>>(app.support);
   const [ways, setWays] = useState(app.paths);
   const known = useQuery(paths()).data ?? [];
@@ -83,6 +85,10 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
           body: {
             ...f,
             paths: ways,
+            furtherSchemas: further
+              .split(',')
+              .map((x) => x.trim())
+              .filter(Boolean),
             support: Object.fromEntries(Object.entries(support).filter(([, who]) => who.trim())),
           },
         }),
@@ -105,6 +111,13 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
             onChange={(e) => set({ ...f, [k]: e.target.value })}
           />
         ))}
+        <TextField
+          size="small"
+          label={t.is.further}
+          helperText={t.furtherHint}
+          value={further}
+          onChange={(e) => setFurther(e.target.value)}
+        />
         <TextField
           size="small"
           multiline

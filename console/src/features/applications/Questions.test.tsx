@@ -14,6 +14,7 @@ const app: Schemas['ApplicationView'] = {
   description: '',
   support: {},
   schema: 'fares',
+  furtherSchemas: [],
   paths: ['ordinary'],
   privateColumns: [],
   questions: [{ name: 'night', question: '{"a":1}', mustStay: true, sort: 'host' }],

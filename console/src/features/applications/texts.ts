@@ -136,6 +136,7 @@ export const t = {
   is: {
     id: 'Id',
     space: 'Name space',
+    further: 'Further schemas',
     path: 'Paths, the ordinary one first',
     retired: 'Out of use',
     owner: 'Owner',
@@ -146,6 +147,7 @@ export const t = {
   },
   source: (n: number, since: string) =>
     n === 0 ? `as in ${since}` : `${n === 1 ? '1 component' : `${n} components`} changed since ${since}`,
+  furtherHint: 'Of the database, beside the one called like the name space; commas between',
   lookNow: 'Look at the source now',
   repositoryTitle: 'Repository',
   repositoryHint:

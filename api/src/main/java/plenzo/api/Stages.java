@@ -239,6 +239,7 @@ public interface Stages {
       String description,
       Map<String, String> support,
       String schema,
+      List<String> furtherSchemas,
       List<String> paths,
       List<String> privateColumns,
       List<QuestionView> questions,
@@ -292,7 +293,8 @@ public interface Stages {
       @Nullable Map<String, String> support,
       @Nullable List<String> paths,
       @Nullable List<String> privateColumns,
-      @Nullable List<QuestionView> questions) {}
+      @Nullable List<QuestionView> questions,
+      @Nullable List<String> furtherSchemas) {}
 
   record NewApplication(String key, String name, String owner, String schema, String path) {}
 

@@ -137,6 +137,8 @@ final class AppCommand extends Group {
                 .collect(java.util.stream.Collectors.joining(", ")),
             "Name space",
             a.schema(),
+            "Further schemas",
+            String.join(", ", a.furtherSchemas()),
             "Paths",
             String.join(", ", a.paths()),
             "Private",
@@ -180,6 +182,13 @@ final class AppCommand extends Group {
                   "Its values are never shown, only that they differ; the whole list, \"\" for none.")
           @Nullable List<String> columns,
       @Option(
+              names = "--further-schema",
+              paramLabel = "SCHEMA",
+              description =
+                  "A schema of the database that belongs to it beside the one called like its name space;"
+                      + " the whole list, \"\" for none.")
+          @Nullable List<String> further,
+      @Option(
               names = "--question",
               paramLabel = "NAME=QUESTION",
               description =
@@ -209,7 +218,8 @@ final class AppCommand extends Group {
                         : questions.stream()
                             .filter(q -> !q.isBlank())
                             .map(q -> question(q, expected == null ? Map.of() : expected))
-                            .toList()),
+                            .toList(),
+                    further == null ? null : further.stream().filter(c -> !c.isBlank()).toList()),
                 ApplicationView.class));
   }
 

@@ -196,7 +196,8 @@ class PairsOnPostgresTest extends OnPostgres {
     databases.lay("");
     made("production", before);
     made("development", before);
-    return wrong(way, tables.change().statements());
+    List<String> later = tables.change().statements();
+    return later.isEmpty() ? "" : wrong(way, later);
   }
 
   /**
@@ -219,8 +220,10 @@ class PairsOnPostgresTest extends OnPostgres {
       if (run.state() != RunState.DONE) {
         return "not done: " + run.sentence();
       }
-      if (!structures("production").equals(structures("development"))) {
-        return "structures: " + differing(structures("production"), structures("development"));
+      String is = ofThese(structures("production"), structures);
+      String wanted = ofThese(structures("development"), structures);
+      if (!is.equals(wanted)) {
+        return "structures: " + differing(is, wanted);
       }
       if (!rows("production").equals(rows("development"))) {
         return "rows: " + rows("production") + " and not " + rows("development");
@@ -247,6 +250,22 @@ class PairsOnPostgresTest extends OnPostgres {
     return rows("production").equals(rows)
         ? ""
         : "rows of before: " + rows("production") + " and not " + rows;
+  }
+
+  /**
+   * Without which new table declares what of its family: one that got columns of its parent later
+   * cannot be made with both their order and that.
+   */
+  private static String ofThese(String structures, String before) {
+    return structures
+        .lines()
+        .filter(l -> !l.startsWith("handed ") || before.contains("\n" + told(l)))
+        .collect(java.util.stream.Collectors.joining("\n"));
+  }
+
+  /** "handed fares.family3." of a line about one of its columns or checks. */
+  private static String told(String line) {
+    return line.replaceAll("^(handed (?:fares\\.)?(?:\"(?:[^\"]|\"\")+\"|[^. ]+)[. ]).*", "$1");
   }
 
   /** Without which table of a family declares what: what came back is declared anew. */

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -19,6 +20,8 @@ import plenzo.core.source.Repository;
  * @param support who is called about it at each stage, by the stage's key
  * @param schema name space of what belongs to it: database schema, first folder of files, text
  *     before the first dot of a definition's name
+ * @param furtherSchemas schemas of the database that belong to it beside the one called like its
+ *     name space
  * @param repository where its component documents are kept, null when they are in none
  * @param paths keys of the paths that its versions may travel, the ordinary one first
  * @param privateColumns columns ({@code schema.table.column}) whose values are never shown: only
@@ -33,6 +36,7 @@ public record Application(
     String description,
     Map<String, String> support,
     String schema,
+    @Nullable List<String> furtherSchemas,
     List<String> paths,
     List<String> privateColumns,
     List<Probe> probes,
@@ -46,6 +50,22 @@ public record Application(
     probes = List.copyOf(probes);
     if (probes.stream().map(Probe::name).distinct().count() < probes.size()) {
       throw new IllegalArgumentException("Each question has a name of its own");
+    }
+    // records of before had the one schema
+    furtherSchemas = furtherSchemas == null ? List.of() : List.copyOf(furtherSchemas);
+    for (String further : furtherSchemas) {
+      if (further.isBlank()
+          || further.equals(schema)
+          || further.equals("plenzo")
+          || further.equals("information_schema")
+          || further.startsWith("pg_")) {
+        throw new IllegalArgumentException(
+            "\""
+                + further
+                + "\" is no further schema of "
+                + key
+                + ": it is taken, or the server's");
+      }
     }
     paths = List.copyOf(paths);
     if (paths.isEmpty() || paths.stream().distinct().count() < paths.size()) {
@@ -79,12 +99,23 @@ public record Application(
         "",
         Map.of(),
         schema,
+        List.of(),
         List.of(path),
         List.of(),
         List.of(),
         null,
         null,
         0);
+  }
+
+  @Override
+  public List<String> furtherSchemas() {
+    return furtherSchemas == null ? List.of() : furtherSchemas;
+  }
+
+  /** Every schema of the database that belongs to it. */
+  public List<String> schemas() {
+    return Stream.concat(Stream.of(schema), furtherSchemas().stream()).toList();
   }
 
   /** Key of the path that versions travel where nothing else is said. */
@@ -94,7 +125,9 @@ public record Application(
 
   /** Whether a component's name lies in this application's name space. */
   public boolean owns(ComponentKey key) {
-    return key.name().startsWith(schema + (key.kind() == Kind.FILE ? "/" : "."));
+    return key.name().startsWith(schema + (key.kind() == Kind.FILE ? "/" : "."))
+        || key.kind().holder() == Kind.Holder.DATABASE
+            && furtherSchemas().stream().anyMatch(further -> key.name().startsWith(further + "."));
   }
 
   /** The same with its documents elsewhere. */
@@ -107,6 +140,7 @@ public record Application(
         description,
         support,
         schema,
+        furtherSchemas,
         paths,
         privateColumns,
         probes,
@@ -125,6 +159,7 @@ public record Application(
         description,
         support,
         schema,
+        furtherSchemas,
         paths,
         privateColumns,
         probes,

@@ -17,16 +17,13 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
-import plenzo.core.source.RefusedDocument;
 import plenzo.core.table.Renaming;
-import plenzo.core.version.SemVer;
 
 /**
  * A database as if its tables and columns had their names of afterwards: what a plan compares and
  * counts while they still have those of before. A query of a person's is asked as it stands.
  */
-public final class RenamedLooking implements TablesLooking {
-  private final TablesLooking there;
+public final class RenamedLooking extends ForwardedLooking {
   private final Renaming renaming;
   private final Renaming back;
 
@@ -34,7 +31,7 @@ public final class RenamedLooking implements TablesLooking {
    * @param renaming what there is to do
    */
   public RenamedLooking(TablesLooking there, Renaming renaming) {
-    this.there = there;
+    super(there);
     this.renaming = renaming;
     this.back = renaming.inverse();
   }
@@ -155,92 +152,12 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
-  public Set<String> lackedRoles(Set<String> roles) {
-    return there.lackedRoles(roles);
-  }
-
-  @Override
-  public Set<String> shutOut(String schema, Set<String> roles) {
-    return there.shutOut(schema, roles);
-  }
-
-  @Override
-  public List<Extension> extensions() {
-    return there.extensions();
-  }
-
-  @Override
   public Set<String> extensionsOf(Set<TableName> tables) {
     return there.extensionsOf(tables.stream().map(renaming::before).collect(Collectors.toSet()));
   }
 
   @Override
-  public Grants grants(String schema) {
-    return there.grants(schema);
-  }
-
-  @Override
-  public List<Inside> sessions(List<String> accounts) {
-    return there.sessions(accounts);
-  }
-
-  @Override
-  public String query(String sql) {
-    return there.query(sql);
-  }
-
-  @Override
-  public Optional<TargetIdentity> identity() {
-    return there.identity();
-  }
-
-  @Override
-  public String instance() {
-    return there.instance();
-  }
-
-  @Override
-  public Optional<SemVer> release() {
-    return there.release();
-  }
-
-  @Override
-  public boolean answers() {
-    return there.answers();
-  }
-
-  @Override
-  public List<RunSeen> runs(int limit) {
-    return there.runs(limit);
-  }
-
-  @Override
   public LastChange lastChange(ComponentKey key) {
     return there.lastChange(back.named(key));
-  }
-
-  @Override
-  public List<Leftover> leftovers() {
-    return there.leftovers();
-  }
-
-  @Override
-  public List<RefusedDocument> refused() {
-    return there.refused();
-  }
-
-  @Override
-  public List<RefusedDocument> passedOver(String scope) {
-    return there.passedOver(scope);
-  }
-
-  @Override
-  public void cut() {
-    there.cut();
-  }
-
-  @Override
-  public void close() {
-    there.close();
   }
 }

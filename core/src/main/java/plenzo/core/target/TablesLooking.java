@@ -26,6 +26,13 @@ import plenzo.core.words.Words;
  * not answer.
  */
 public interface TablesLooking extends Looking, WholesLooking {
+  /**
+   * The schemas of an application's name space; what is asked about the space is asked about each.
+   */
+  default List<String> schemas(String space) {
+    return List.of(space);
+  }
+
   List<TableName> tables(String schema);
 
   /**

@@ -125,7 +125,9 @@ public final class Comparer {
         .ifPresent(
             looking -> {
               for (String schema : schemas) {
-                uncarried.addAll(looking.uncarried(schema));
+                looking.uncarried(schema).stream()
+                    .filter(u -> !uncarried.contains(u))
+                    .forEach(uncarried::add);
                 for (TableName table : looking.tables(schema)) {
                   looking
                       .table(table)

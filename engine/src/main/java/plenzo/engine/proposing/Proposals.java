@@ -223,7 +223,8 @@ public final class Proposals {
                 a.support(),
                 a.paths(),
                 a.privateColumns(),
-                a.probes()),
+                a.probes(),
+                a.furtherSchemas()),
             c.revision(),
             agreed);
       }

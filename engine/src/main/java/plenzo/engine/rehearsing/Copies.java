@@ -97,7 +97,7 @@ final class Copies implements AutoCloseable {
       TableStructure structure = Objects.requireNonNull(found.get(name));
       sources.add(new Scratch.Source(name, structure, () -> rows.read(name, structure)));
     }
-    Set<String> schemas = new LinkedHashSet<>(at.target().schemas());
+    Set<String> schemas = new LinkedHashSet<>(targets.schemas(at.target()));
     schemas.add(MARKER);
     Scratch made = targets.scratch(at);
     scratch = made;

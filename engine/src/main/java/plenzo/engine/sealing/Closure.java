@@ -45,6 +45,8 @@ final class Closure {
   private final SiteKey site;
   private final Version parent;
   private final Renaming names;
+  private final String space;
+  private final List<String> schemas;
   private final Map<ComponentKey, ItemSeen> items;
   private final Map<ComponentKey, Draft.Pick> picks;
   private @Nullable KnownObjects objects;
@@ -67,7 +69,9 @@ final class Closure {
     this.site = site;
     this.parent = parent;
     this.names = names;
+    this.space = space;
     this.items = look.itemsAndGrants(space);
+    this.schemas = look.findTables().map(t -> t.schemas(space)).orElse(List.of());
     this.picks = picks;
   }
 
@@ -105,7 +109,7 @@ final class Closure {
     }
     for (Constraint k : capture.structure().foreignKeys()) {
       TableName other = Objects.requireNonNull(k.references());
-      if (!other.equals(table) && other.schema().equals(table.schema())) {
+      if (!other.equals(table) && schemas.contains(other.schema())) {
         need(new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key);
       }
     }
@@ -143,8 +147,7 @@ final class Closure {
             + ", which is "
             + table.name()
             + " by now";
-    String schema = TableName.of(table.name()).schema();
-    for (SchemaObject o : look.tables().objects(schema)) {
+    for (SchemaObject o : look.tables().objects(space)) {
       if (parent.entry(o.key()).isPresent()
           && o.needs().stream().anyMatch(n -> n.component().equals(table))) {
         need(o.key(), reason);

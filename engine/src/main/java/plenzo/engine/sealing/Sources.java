@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
@@ -34,6 +35,7 @@ import plenzo.core.table.Index;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.LastChange;
+import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.LikelyRename;
@@ -244,11 +246,17 @@ public final class Sources {
     try {
       return new SiteLook(
           "The commit " + place.site().substring(0, Math.min(12, place.site().length())),
-          commits.look(repository(application), secret(application), place.site()));
+          spaced(commits.look(repository(application), secret(application), place.site())));
     } catch (IllegalArgumentException e) {
       throw Problem.stopped(
           "DOCUMENTS", e.getMessage() + ".", "Correct it in the repository, and commit");
     }
+  }
+
+  private Map<Holder, Looking> spaced(Map<Holder, Looking> looks) {
+    Map<Holder, Looking> out = new LinkedHashMap<>();
+    looks.forEach((holder, look) -> out.put(holder, targets.spaced(look)));
+    return out;
   }
 
   /** What a version's source is called: a commit with its repository, or a site. */

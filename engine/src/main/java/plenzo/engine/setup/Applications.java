@@ -92,20 +92,7 @@ public final class Applications {
                 throw Problem.invalid(
                     "TAKEN", "There is already an application \"" + key + "\".", "/key");
               }
-              kept.applications().all().stream()
-                  .filter(a -> a.schema().equals(schema))
-                  .findFirst()
-                  .ifPresent(
-                      a -> {
-                        throw Problem.invalid(
-                            "NAME_SPACE_TAKEN",
-                            "The name space "
-                                + schema
-                                + " is that of "
-                                + a.key()
-                                + "; two applications would own the same components.",
-                            "/schema");
-                      });
+              requireFree(kept, key, List.of(schema));
               kept.applications().insert(application);
               kept.note(
                   new Event(
@@ -123,12 +110,32 @@ public final class Applications {
             });
   }
 
+  /** Of two applications each has its own: else both would own the same components. */
+  private static void requireFree(Kept kept, String key, List<String> schemas) {
+    for (Application a : kept.applications().all()) {
+      for (String schema : schemas) {
+        if (!a.key().equals(key) && a.schemas().contains(schema)) {
+          throw Problem.invalid(
+              "NAME_SPACE_TAKEN",
+              "The name space "
+                  + schema
+                  + " is that of "
+                  + a.key()
+                  + "; two applications would own the same components.",
+              "/schema");
+        }
+      }
+    }
+  }
+
   /**
    * What may be changed of an application; null leaves a fact as it is.
    *
    * @param support who is called about it, by stage; the whole list
    * @param paths keys of the paths that its versions may travel, the ordinary one first
    * @param probes what is asked around a run; the whole list
+   * @param furtherSchemas schemas of the database beside the one called like its name space; the
+   *     whole list
    */
   public record Facts(
       @Nullable String name,
@@ -137,7 +144,20 @@ public final class Applications {
       @Nullable Map<String, String> support,
       @Nullable List<String> paths,
       @Nullable List<String> privateColumns,
-      @Nullable List<Probe> probes) {}
+      @Nullable List<Probe> probes,
+      @Nullable List<String> furtherSchemas) {
+    /** Of everything but its schemas. */
+    public Facts(
+        @Nullable String name,
+        @Nullable String owner,
+        @Nullable String description,
+        @Nullable Map<String, String> support,
+        @Nullable List<String> paths,
+        @Nullable List<String> privateColumns,
+        @Nullable List<Probe> probes) {
+      this(name, owner, description, support, paths, privateColumns, probes, null);
+    }
+  }
 
   private static <T> T or(@Nullable T asked, T old) {
     return asked == null ? old : asked;
@@ -188,6 +208,7 @@ public final class Applications {
                           or(asked.description(), old.description()),
                           or(asked.support(), old.support()),
                           old.schema(),
+                          or(asked.furtherSchemas(), old.furtherSchemas()),
                           or(asked.paths(), old.paths()),
                           or(asked.privateColumns(), old.privateColumns()),
                           or(asked.probes(), old.probes()),
@@ -195,6 +216,9 @@ public final class Applications {
                           old.retired(),
                           old.revision()),
                   "/privateColumns");
+          if (asked.furtherSchemas() != null) {
+            requireFree(kept, key, asked.furtherSchemas());
+          }
           openCases(kept, old, next);
           String changes = Changes.between(old, next);
           if (!kept.applications().update(next)) {

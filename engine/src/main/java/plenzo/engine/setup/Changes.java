@@ -129,6 +129,7 @@ final class Changes {
     c.of("description", old.description(), next.description());
     c.of("paths", String.join(", ", old.paths()), String.join(", ", next.paths()));
     c.of("support", old.support(), next.support());
+    c.of("further schemas", old.furtherSchemas(), next.furtherSchemas());
     c.of("private columns", old.privateColumns(), next.privateColumns());
     c.of(
         "questions",

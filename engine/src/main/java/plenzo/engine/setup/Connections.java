@@ -249,7 +249,7 @@ public final class Connections {
               .connector(target.sort())
               .test(
                   targets.access(stage, name),
-                  new Trial(use, target.schemas(), expected, reader(stage, target, use)));
+                  new Trial(use, targets.schemas(target), expected, reader(stage, target, use)));
     } catch (TargetFailed e) {
       probes =
           List.of(

@@ -74,8 +74,8 @@ public final class Coverage {
     return (all - missing.size())
         + " of "
         + Words.count(all, "thing")
-        + " in the schema "
-        + space
+        + (looking.schemas(space).size() == 1 ? " in the schema " : " in the schemas ")
+        + Words.and(looking.schemas(space))
         + (missing.isEmpty() ? "" : "; not: " + named(missing));
   }
 

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.WeakHashMap;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.gate.GateCase;
@@ -18,6 +19,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.Run;
 import plenzo.core.source.Repository;
+import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -33,6 +35,7 @@ import plenzo.core.target.Probe;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.Session;
 import plenzo.core.target.SiteDelta;
+import plenzo.core.target.SpacesLooking;
 import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
@@ -243,7 +246,35 @@ public final class Targets {
   }
 
   public Looking look(At at) {
-    return opened(at, connector(at).look(access(at.stage().key(), at.target().looking())));
+    return spaced(opened(at, connector(at).look(access(at.stage().key(), at.target().looking()))));
+  }
+
+  /** A database in which each name space is all the schemas of its application. */
+  public Looking spaced(Looking look) {
+    if (!(look instanceof TablesLooking tables)) {
+      return look;
+    }
+    Map<String, List<String>> further = furtherSchemas();
+    return further.isEmpty() ? look : new SpacesLooking(tables, further);
+  }
+
+  private Map<String, List<String>> furtherSchemas() {
+    Map<String, List<String>> out = new LinkedHashMap<>();
+    for (Application a : tools.keeper().read(kept -> kept.applications().all())) {
+      if (!a.furtherSchemas().isEmpty()) {
+        out.put(a.schema(), a.furtherSchemas());
+      }
+    }
+    return out;
+  }
+
+  /** The schemas of a target with what else belongs to their applications. */
+  public List<String> schemas(Stage.Target target) {
+    Map<String, List<String>> further = furtherSchemas();
+    return target.schemas().stream()
+        .flatMap(s -> Stream.concat(Stream.of(s), further.getOrDefault(s, List.of()).stream()))
+        .distinct()
+        .toList();
   }
 
   public Changing change(At at) {
@@ -275,7 +306,7 @@ public final class Targets {
 
   /** Looks at a copy of a target, that is reached like it. */
   public Looking lookAt(At at, Access copy) {
-    return opened(at, connector(at).look(copy));
+    return spaced(opened(at, connector(at).look(copy)));
   }
 
   /** Changes a copy of a target. */

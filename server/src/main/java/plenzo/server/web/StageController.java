@@ -259,6 +259,7 @@ class StageController {
         a.description(),
         a.support(),
         a.schema(),
+        a.furtherSchemas(),
         a.paths(),
         a.privateColumns(),
         a.probes().stream()
@@ -366,7 +367,8 @@ class StageController {
                                         q.mustStay(),
                                         q.sort() == null ? null : Probe.Sort.of(q.sort()),
                                         q.expected()))
-                            .toList()),
+                            .toList(),
+                    asked.furtherSchemas()),
                 IfMatch.revision(request, null)));
   }
 

@@ -1,0 +1,154 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.VersionHead;
+import plenzo.engine.setup.Applications;
+
+/** An application in several schemas of its database, one of them with an odd name. */
+class FurtherSchemasOnPostgresTest extends OnPostgres {
+  private static final String ODD = "Fares \"of\" old.";
+  private static final String QUOTED = "\"Fares \"\"of\"\" old.\"";
+  private static final String LAID =
+      "CREATE TABLE fares.line (code text PRIMARY KEY, name text);"
+          + "INSERT INTO fares.line VALUES ('n', 'North'), ('s', 'South');"
+          + "CREATE TABLE @.line (code text PRIMARY KEY, was text REFERENCES fares.line);"
+          + "INSERT INTO @.line VALUES ('old n', 'n');"
+          + "CREATE TABLE @.kept (id integer PRIMARY KEY, note text)";
+
+  FurtherSchemasOnPostgresTest() {
+    super("further-schemas");
+  }
+
+  @BeforeEach
+  void world() {
+    databases.lay("");
+    for (String stage : List.of("development", "production")) {
+      cluster.sql(
+          stage,
+          "DROP SCHEMA IF EXISTS "
+              + QUOTED
+              + " CASCADE; CREATE SCHEMA "
+              + QUOTED
+              + " AUTHORIZATION "
+              + stage
+              + "_change; GRANT USAGE ON SCHEMA "
+              + QUOTED
+              + " TO "
+              + stage
+              + "_look; ALTER DEFAULT PRIVILEGES FOR ROLE "
+              + stage
+              + "_change IN SCHEMA "
+              + QUOTED
+              + " GRANT SELECT ON TABLES TO "
+              + stage
+              + "_look");
+      databases.as(stage, LAID.replace("@", QUOTED));
+    }
+  }
+
+  private static void further(EngineWorld world, String... schemas) {
+    world
+        .engine
+        .applications()
+        .change(
+            world.ines,
+            "fares",
+            new Applications.Facts(null, null, null, null, null, null, null, List.of(schemas)),
+            null);
+  }
+
+  private List<String> state(String stage) {
+    return cluster.query(
+        stage,
+        "SELECT n.nspname || ' ' || c.relname || ' ' || a.attname || ' ' || format_type(a.atttypid, a.atttypmod) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped WHERE c.relkind IN ('r', 'v') AND n.nspname ILIKE 'fares%' ORDER BY 1");
+  }
+
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void isOneVersionOfAllOfThemAndGoesBack(Plan.Way way) throws IOException {
+    try (EngineWorld world = engine()) {
+      further(world, ODD);
+      assertThat(world.everything(EngineMain.SITE))
+          .contains("table/fares.line", "table/\"" + ODD.replace("\"", "\"\"") + "\".line");
+      world.adopt(world.everything(EngineMain.SITE));
+      List<String> before = state("production");
+      databases.as(
+          "development",
+          ("ALTER TABLE @.line ADD COLUMN since date DEFAULT '2020-01-01'; INSERT INTO fares.line VALUES ('e', 'East'); INSERT INTO @.line VALUES ('old e', 'e', NULL);"
+                  + "CREATE VIEW @.all_lines AS SELECT code FROM fares.line UNION ALL SELECT code FROM @.line; ALTER TABLE fares.line ADD COLUMN colour text")
+              .replace("@", QUOTED));
+      world.sealEverything("1.1.0");
+      VersionHead v = world.engine.versions().head(world.ines, "fares", new SemVer("1.1.0"));
+      assertThat(v.coverage().get(0)).isEqualTo("4 of 4 things in the schemas fares and " + ODD);
+
+      Promotion p = world.promotion("1.1.0");
+      assertThat(p.findings())
+          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+          .extracting(Finding::sentence)
+          .isEmpty();
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(state("production")).isEqualTo(state("development"));
+      assertThat(
+              cluster.query(
+                  "production", "SELECT code, was, since FROM " + QUOTED + ".line ORDER BY 1"))
+          .containsExactly("old e|e|null", "old n|n|2020-01-01");
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(state("production")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT code FROM " + QUOTED + ".line"))
+          .containsExactly("old n");
+    }
+  }
+
+  @Test
+  void aTablePulledAlongMayStandInAnyOfThem() throws IOException {
+    try (EngineWorld world = engine()) {
+      further(world, ODD);
+      world.adopt(List.of("table/fares.line"));
+      databases.as(
+          "development",
+          "CREATE TABLE fares.new (code text PRIMARY KEY, was text REFERENCES "
+              + QUOTED
+              + ".line)");
+
+      assertThat(world.seal("1.1.0", List.of("table/fares.new")).entries())
+          .extracting(e -> e.key().toString())
+          .contains("table/\"" + ODD.replace("\"", "\"\"") + "\".line");
+    }
+  }
+
+  @Test
+  void eachSchemaBelongsToOneApplication() throws IOException {
+    try (EngineWorld world = engine()) {
+      further(world, ODD, "fares_history");
+      assertThatThrownBy(
+              () ->
+                  world
+                      .engine
+                      .applications()
+                      .register(
+                          world.ines, "history", "History", "Desk", "fares_history", "ordinary"))
+          .hasMessageContaining("The name space fares_history is that of fares");
+      assertThatThrownBy(() -> further(world, "plenzo")).hasMessageContaining("no further schema");
+      further(world);
+      assertThat(world.everything(EngineMain.SITE))
+          .noneMatch(component -> component.contains("old."));
+    }
+  }
+}
