@@ -366,6 +366,9 @@ class SchemaObjectsTest {
     pair.sql(
         "wanted",
         "GRANT SELECT ON fares.dear TO clerk WITH GRANT OPTION",
+        "GRANT SELECT (m) ON fares.\"Dearest.of all\" TO shop",
+        "REVOKE ALL ON FUNCTION fares.all_dear() FROM PUBLIC",
+        "GRANT EXECUTE ON FUNCTION fares.all_dear() TO clerk",
         "ALTER VIEW fares.grouped OWNER TO clerk");
     SchemaPair.Held was = pair.held("site");
     String before = pair.judged("site");
