@@ -133,6 +133,52 @@ class FurtherSchemasOnPostgresTest extends OnPostgres {
     }
   }
 
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void aTableThatMovesTakesItsRowsAlongAndComesBack(Plan.Way way) throws IOException {
+    for (String stage : List.of("development", "production")) {
+      databases.as(
+          stage,
+          "CREATE TABLE fares.trip (id serial PRIMARY KEY, line text REFERENCES fares.line, seats integer CHECK (seats > 0));"
+              + "CREATE INDEX seats ON fares.trip (seats); INSERT INTO fares.trip (line, seats) VALUES ('n', 5), ('s', 6);"
+              + "CREATE FUNCTION fares.stamp() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END';"
+              + "CREATE TRIGGER stamped BEFORE UPDATE ON fares.trip FOR EACH ROW EXECUTE FUNCTION fares.stamp();"
+              + "CREATE VIEW fares.trips AS SELECT id, seats FROM fares.trip");
+    }
+    try (EngineWorld world = engine()) {
+      further(world, ODD);
+      world.adopt(world.everything(EngineMain.SITE));
+      List<String> before = state("production");
+      databases.as(
+          "development",
+          ("ALTER TABLE fares.trip SET SCHEMA @; ALTER TABLE @.trip RENAME TO journey; ALTER TABLE @.journey ADD COLUMN note text; ALTER TABLE @.journey RENAME COLUMN seats TO places;"
+                  + "CREATE TABLE fares.seat (trip integer REFERENCES @.journey)")
+              .replace("@", QUOTED));
+      world.sealEverything("1.1.0");
+
+      Promotion p = world.promotion("1.1.0");
+      assertThat(p.findings())
+          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+          .extracting(Finding::sentence)
+          .isEmpty();
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(state("production")).isEqualTo(state("development"));
+      databases.as(
+          "production", "INSERT INTO " + QUOTED + ".journey (line, places) VALUES ('n', 7)");
+      assertThat(
+              cluster.query(
+                  "production", "SELECT id, line, places FROM " + QUOTED + ".journey ORDER BY 1"))
+          .containsExactly("1|n|5", "2|s|6", "3|n|7");
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(state("production")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT id, seats FROM fares.trips ORDER BY 1"))
+          .startsWith("1|5", "2|6");
+    }
+  }
+
   @Test
   void eachSchemaBelongsToOneApplication() throws IOException {
     try (EngineWorld world = engine()) {

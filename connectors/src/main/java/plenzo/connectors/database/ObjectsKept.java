@@ -86,7 +86,10 @@ final class ObjectsKept {
 
   private Map<ComponentKey, SchemaObject> there() throws SQLException {
     Set<String> schemas = new LinkedHashSet<>();
-    delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
+    for (ObjectDelta o : delta.objects()) {
+      schemas.add(ObjectName.of(o.key()).schema());
+      schemas.add(ObjectName.of(delta.renaming().inverse().named(o.key())).schema());
+    }
     Map<ComponentKey, SchemaObject> out = new HashMap<>();
     for (String schema : schemas) {
       new ObjectsReader(connection).read(schema).forEach(o -> out.put(o.key(), o));

@@ -96,6 +96,11 @@ public record Column(
         name, type, notNull, defaultExpression, identity, collation, sequence, comment, expression);
   }
 
+  Column withDefault(String expression) {
+    return new Column(
+        name, type, notNull, expression, identity, collation, sequence, comment, generated);
+  }
+
   public Column withoutDefault() {
     return new Column(name, type, notNull, null, identity, collation, sequence, comment, generated);
   }

@@ -207,6 +207,7 @@ public record Renaming(
         before.columns().stream()
             .map(c -> c.named(own.getOrDefault(c.name(), c.name())))
             .map(c -> c.generated() == null ? c : c.computed(text(c.generated(), own)))
+            .map(c -> moved(table, c))
             .toList(),
         before.constraints().stream().map(k -> constraint(k, own)).toList(),
         before.indexes().stream()
@@ -215,6 +216,23 @@ public record Renaming(
         before.comment(),
         names(before.order(), own),
         before.settings().stream().map(s -> setting(table, s, own)).toList());
+  }
+
+  /** A column whose default draws from its own sequence, which goes to another schema with it. */
+  private Column moved(TableName table, Column c) {
+    String schema = named(table).schema();
+    String text = c.defaultExpression();
+    OwnedSequence owned = c.sequence();
+    if (owned == null || text == null || schema.equals(table.schema())) {
+      return c;
+    }
+    return c.withDefault(
+        text.replace(
+            "'" + literal(table.schema(), owned) + "'", "'" + literal(schema, owned) + "'"));
+  }
+
+  private static String literal(String schema, OwnedSequence owned) {
+    return (quoted(schema) + "." + quoted(owned.name())).replace("'", "''");
   }
 
   /** Behind a rule whose words for the new names only the server knows: it equals no other. */

@@ -17,6 +17,7 @@ import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.ObjectName;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
@@ -122,7 +123,10 @@ public final class PiecesFile {
         .filter(o -> o.present() != null)
         .forEach(o -> kept.add(back.named(o.key())));
     Set<String> schemas = new TreeSet<>();
-    delta.touched().forEach(t -> schemas.add(t.schema()));
+    for (TableName t : delta.touched()) {
+      schemas.add(t.schema());
+      schemas.add(back.named(t).schema());
+    }
     delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
     Whole whole =
         new Whole(look.tables(), schemas, kept.stream().anyMatch(k -> k.kind() == Kind.GRANT));

@@ -164,7 +164,7 @@ final class DraftRenames {
       for (Draft.Pick p : picks) {
         boolean fresh = p.key().kind() == Kind.TABLE && parent.entry(p.key()).isEmpty();
         TableName is = fresh ? TableName.of(p.key().name()) : was;
-        if (fresh && !known.isRenamed(is) && is.schema().equals(was.schema())) {
+        if (fresh && !known.isRenamed(is)) {
           likelyTable(look, e, is);
         }
       }

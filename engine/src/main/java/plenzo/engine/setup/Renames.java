@@ -150,13 +150,17 @@ public final class Renames {
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
       Map<TableName, TableName> out = new LinkedHashMap<>();
-      Map<String, Map<Long, TableName>> numbers = new HashMap<>();
+      Map<Long, TableName> there = new HashMap<>();
+      version.entries().stream()
+          .filter(e -> e.key().kind() == Kind.TABLE)
+          .map(e -> TableName.of(e.key().name()).schema())
+          .distinct()
+          .forEach(schema -> there.putAll(numbers(schema)));
       for (VersionEntry e : version.entries()) {
         TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
         if (table == null || isStill(table)) {
           continue;
         }
-        Map<Long, TableName> there = numbers.computeIfAbsent(table.schema(), this::numbers);
         Optional.ofNullable(before.get(table))
             .map(b -> there.get(b.objectId()))
             .map(now -> new LikelyRename(e.key(), now).same())

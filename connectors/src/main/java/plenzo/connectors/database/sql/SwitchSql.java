@@ -44,8 +44,15 @@ public final class SwitchSql {
         .renaming()
         .tables()
         .forEach(
-            (was, is) ->
-                out.add("ALTER TABLE " + Sql.name(was) + " RENAME TO " + Sql.name(is.table())));
+            (was, is) -> {
+              TableName moved = new TableName(is.schema(), was.table());
+              if (!moved.equals(was)) {
+                out.add("ALTER TABLE " + Sql.name(was) + " SET SCHEMA " + Sql.name(is.schema()));
+              }
+              if (!moved.equals(is)) {
+                out.add("ALTER TABLE " + Sql.name(moved) + " RENAME TO " + Sql.name(is.table()));
+              }
+            });
     delta
         .renaming()
         .columns()
