@@ -14,6 +14,7 @@ import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
+import plenzo.connectors.database.sql.StageSql;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
@@ -100,9 +101,9 @@ final class PostgresChanging implements Changing {
     List<TablesDelta.Staged> staged = delta.staged();
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.RowsDelta rows = staged.get(n).rows();
-      String stage = RowsSql.stage(run, n);
+      String stage = StageSql.name(run, n);
       try (Statement s = connection.createStatement()) {
-        s.execute(RowsSql.createStage(stage, rows.columns()));
+        s.execute(StageSql.create(stage, rows.columns()));
         done = load(stage, rows, watch, done);
         s.execute("ANALYZE " + stage);
       } catch (SQLException e) {
@@ -174,15 +175,33 @@ final class PostgresChanging implements Changing {
   }
 
   private static byte[] staged(Header columns, TablesDelta.RowChange change) {
-    List<@Nullable String> fields = new ArrayList<>();
-    fields.add(change.act().code());
+    List<@Nullable String> next = new ArrayList<>();
+    List<@Nullable String> expected = new ArrayList<>();
     Row keyed = change.incoming() == null ? change.present() : change.incoming();
     for (int i = 0; i < columns.names().size(); i++) {
       String name = columns.names().get(i);
-      fields.add(value(i < columns.keyColumns() ? keyed : change.incoming(), name));
-      fields.add(value(change.present(), name));
+      next.add(value(i < columns.keyColumns() ? keyed : change.incoming(), name));
+      expected.add(value(change.present(), name));
+    }
+    List<@Nullable String> fields = new ArrayList<>();
+    fields.add(change.act().code());
+    if (StageSql.isPacked(columns)) {
+      fields.add(list(next));
+      fields.add(list(expected));
+    } else {
+      for (int i = 0; i < next.size(); i++) {
+        fields.add(next.get(i));
+        fields.add(expected.get(i));
+      }
     }
     return CanonicalCsv.line(fields);
+  }
+
+  /** Texts as the server reads a list of them. */
+  private static String list(List<@Nullable String> texts) {
+    return texts.stream()
+        .map(t -> t == null ? "NULL" : "\"" + t.replace("\\", "\\\\").replace("\"", "\\\"") + "\"")
+        .collect(java.util.stream.Collectors.joining(",", "{", "}"));
   }
 
   private static @Nullable String value(@Nullable Row row, String name) {

@@ -20,6 +20,7 @@ import plenzo.connectors.database.sql.Alone;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
+import plenzo.connectors.database.sql.StageSql;
 import plenzo.connectors.database.sql.StructureSql;
 import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.component.TableName;
@@ -210,7 +211,7 @@ final class SwitchTransaction {
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.TableDelta t = staged.get(n).table();
       if (t.present() != null && !changed.contains(t.table())) {
-        rowsMoved(t, staged.get(n).rows(), RowsSql.stage(run, n), moved);
+        rowsMoved(t, staged.get(n).rows(), StageSql.name(run, n), moved);
       }
     }
     stop(moved);
@@ -271,7 +272,7 @@ final class SwitchTransaction {
                 s.table().table(),
                 s.table().present().columns(),
                 s.rows(),
-                RowsSql.stage(run, n),
+                StageSql.name(run, n),
                 RowsSql.before(run, n)));
       }
     }
@@ -281,9 +282,9 @@ final class SwitchTransaction {
       String before = RowsSql.before(run, staged.size() + n);
       execute("DROP TABLE IF EXISTS " + before);
       execute(
-          RowsSql.keepReached(r, columns(r.table()), header, RowsSql.stage(run, r.from()), before));
+          RowsSql.keepReached(r, columns(r.table()), header, StageSql.name(run, r.from()), before));
     }
-    SwitchSql structure = new SwitchSql(delta, n -> RowsSql.stage(run, n));
+    SwitchSql structure = new SwitchSql(delta, n -> StageSql.name(run, n));
     BesideWork beside = new BesideWork(connection, run);
     ObjectsKept objects = new ObjectsKept(connection, delta);
     objects.remember();
@@ -385,7 +386,7 @@ final class SwitchTransaction {
     if (expected == 0 || t.result() == null) {
       return before;
     }
-    String sql = alone.in(write.sql(t.table(), rows, RowsSql.stage(run, n)));
+    String sql = alone.in(write.sql(t.table(), rows, StageSql.name(run, n)));
     try (Statement s = connection.createStatement()) {
       long written = s.executeLargeUpdate(sql);
       if (written != expected) {
@@ -503,7 +504,7 @@ final class SwitchTransaction {
       TablesDelta.TableDelta t = staged.get(n).table();
       if (t.result() != null && !other.contains(t.table())) {
         String sql =
-            alone.in(RowsSql.notAsPlanned(t.table(), staged.get(n).rows(), RowsSql.stage(run, n)));
+            alone.in(RowsSql.notAsPlanned(t.table(), staged.get(n).rows(), StageSql.name(run, n)));
         try (Statement s = connection.createStatement();
             ResultSet r = s.executeQuery(sql)) {
           r.next();

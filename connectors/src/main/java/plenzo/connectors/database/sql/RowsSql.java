@@ -83,69 +83,9 @@ public final class RowsSql {
     };
   }
 
-  /** Name of the staging table of a run's n-th table. */
-  public static String stage(long run, int n) {
-    return "\"plenzo\".\"stage_" + run + "_" + n + "\"";
-  }
-
   /** Name of the before-images of a run's n-th table. */
   public static String before(long run, int n) {
     return "\"plenzo\".\"before_" + run + "_" + n + "\"";
-  }
-
-  /**
-   * Staging: the act, the new values in their types, and the expected present values as text.
-   * Values of a type that the application or an extension made are staged as text: the type may
-   * come with this very plan, or be exchanged by it.
-   */
-  public static String createStage(String stage, Header columns) {
-    StringBuilder out = new StringBuilder("CREATE UNLOGGED TABLE " + stage + " (act text");
-    for (int i = 0; i < columns.names().size(); i++) {
-      out.append(", n")
-          .append(i)
-          .append(' ')
-          .append(isMade(columns, i) ? "text" : columns.types().get(i))
-          .append(", e")
-          .append(i)
-          .append(" text");
-    }
-    return out.append(")").toString();
-  }
-
-  /** Whether the type is none of the server's own, which stand without their schema. */
-  private static boolean isMade(Header columns, int i) {
-    return columns.types().get(i).indexOf('.') >= 0;
-  }
-
-  /** A staged value in its type. */
-  private static String value(Header columns, int i, String stage) {
-    String value = stage + ".n" + i;
-    return isMade(columns, i) ? value + "::" + columns.types().get(i) : value;
-  }
-
-  /** A staged value as its type prints it. */
-  private static String printed(Header columns, int i, String stage) {
-    return isMade(columns, i) ? stage + ".n" + i : Sql.text(stage + ".n" + i);
-  }
-
-  /** That a key column of a row is the staged one. */
-  private static String is(String column, Header columns, int i, String stage) {
-    String byText = Sql.text(column) + " = " + printed(columns, i, stage);
-    String byValue = (isMade(columns, i) ? Sql.text(column) : column) + " = " + stage + ".n" + i;
-    return switch (KeyType.of(columns.types().get(i))) {
-      case BY_TEXT -> byText;
-      case SCALED -> byValue + " AND " + byText;
-      default -> byValue;
-    };
-  }
-
-  /** The same where both may be null: arrays find nulls equal, and are joined by hash. */
-  private static String isOrNeither(String column, Header columns, int i, String stage) {
-    return switch (KeyType.of(columns.types().get(i))) {
-      case INTEGER, NUMERIC ->
-          "ARRAY[" + column + "::numeric] = ARRAY[" + stage + ".n" + i + "::numeric]";
-      default -> "ARRAY[" + Sql.text(column) + "] = ARRAY[" + printed(columns, i, stage) + "]";
-    };
   }
 
   public static String copyIn(String stage) {
@@ -162,10 +102,10 @@ public final class RowsSql {
     String changed =
         at < 0
             ? ""
-            : " OR s.act = 'changed' AND s.e"
-                + at
+            : " OR s.act = 'changed' AND "
+                + StageSql.expected(columns, at, "s")
                 + " IS DISTINCT FROM "
-                + printed(columns, at, "s");
+                + StageSql.printed(columns, at, "s");
     return "UPDATE "
         + Sql.alone(table)
         + " t SET "
@@ -187,8 +127,8 @@ public final class RowsSql {
               String name = columns.names().get(i);
               String column = table + "." + Sql.name(name);
               return rows.mayBeNull().contains(name)
-                  ? isOrNeither(column, columns, i, stage)
-                  : is(column, columns, i, stage);
+                  ? StageSql.isOrNeither(column, columns, i, stage)
+                  : StageSql.is(column, columns, i, stage);
             })
         .collect(Collectors.joining(" AND "));
   }
@@ -204,8 +144,8 @@ public final class RowsSql {
         moved.add(
             "CASE WHEN "
                 + Sql.text("t." + Sql.name(name))
-                + " IS DISTINCT FROM s.e"
-                + i
+                + " IS DISTINCT FROM "
+                + StageSql.expected(columns, i, "s")
                 + " THEN "
                 + Sql.literal(name)
                 + " END");
@@ -219,7 +159,7 @@ public final class RowsSql {
     String key =
         "pg_catalog.array_to_string(ARRAY["
             + IntStream.range(0, columns.keyColumns())
-                .mapToObj(i -> "s.n" + i + "::text")
+                .mapToObj(i -> StageSql.value(columns, i, "s") + "::text")
                 .collect(Collectors.joining(", "))
             + "], ', ')";
     String there = "t.ctid"; // a row that is there has one, whatever its columns hold
@@ -250,7 +190,7 @@ public final class RowsSql {
                 i ->
                     Sql.text("t." + Sql.name(columns.names().get(i)))
                         + " IS DISTINCT FROM "
-                        + Sql.text(value(columns, i, "s")))
+                        + Sql.text(StageSql.value(columns, i, "s")))
             .collect(Collectors.joining(" OR "));
     String there = "t.ctid"; // a row that is there has one, whatever its columns hold
     return "SELECT count(*) FROM "
@@ -357,8 +297,8 @@ public final class RowsSql {
   /** Key columns are staged in their type, the others as text. */
   private static String staged(String column, int position, Header columns) {
     return position < columns.keyColumns()
-        ? is(column, columns, position, "p0")
-        : Sql.text(column) + " = p0.e" + position;
+        ? StageSql.is(column, columns, position, "p0")
+        : Sql.text(column) + " = " + StageSql.expected(columns, position, "p0");
   }
 
   public static String delete(TableName table, TablesDelta.RowsDelta rows, String stage) {
@@ -374,7 +314,8 @@ public final class RowsSql {
     Header columns = rows.columns();
     String sets =
         IntStream.range(columns.keyColumns(), columns.names().size())
-            .mapToObj(i -> Sql.name(columns.names().get(i)) + " = " + value(columns, i, "s"))
+            .mapToObj(
+                i -> Sql.name(columns.names().get(i)) + " = " + StageSql.value(columns, i, "s"))
             .collect(Collectors.joining(", "));
     return "UPDATE "
         + Sql.alone(table)
@@ -390,7 +331,7 @@ public final class RowsSql {
     Header columns = rows.columns();
     String values =
         IntStream.range(0, columns.names().size())
-            .mapToObj(i -> value(columns, i, "s"))
+            .mapToObj(i -> StageSql.value(columns, i, "s"))
             .collect(Collectors.joining(", "));
     return "INSERT INTO "
         + Sql.name(table)

@@ -1,0 +1,72 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.util.List;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+
+/** A table of as many columns as the server allows. */
+class WideTableOnPostgresTest extends OnPostgres {
+  private static final List<String> TYPES =
+      List.of("integer", "text", "numeric(8,2)", "date", "fares.mood", "text[]", "boolean");
+
+  WideTableOnPostgresTest() {
+    super("wide");
+  }
+
+  private static String type(int n) {
+    return TYPES.get(n % TYPES.size());
+  }
+
+  private static String laid() {
+    return "CREATE TYPE fares.mood AS ENUM ('calm', 'rough'); CREATE TABLE fares.wide (key text PRIMARY KEY, "
+        + IntStream.range(1, 1600)
+            .mapToObj(n -> "c" + n + " " + type(n))
+            .collect(Collectors.joining(", "))
+        + "); INSERT INTO fares.wide (key, c1, c2, c3, c4, c5, c6, c1599) VALUES"
+        + " ('a', 'A', 1.50, '2026-01-01', 'calm', '{x,\"y,z\",NULL}', true, NULL),"
+        + " ('b \"q\" \\', NULL, NULL, NULL, NULL, NULL, NULL, NULL), ('c', 'C', 2, NULL, 'rough', '{}', false, NULL)";
+  }
+
+  private List<String> rows(String stage) {
+    return cluster.query(stage, "SELECT md5(w::text) FROM fares.wide w ORDER BY key");
+  }
+
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void itsRowsComeAndGoBack(Plan.Way way) throws IOException {
+    databases.lay(laid());
+    try (EngineWorld world = engine()) {
+      world.adopt(List.of("type/fares.mood", "table/fares.wide", "records/fares.wide"));
+      List<String> before = rows("production");
+      databases.as(
+          "development",
+          "UPDATE fares.wide SET c1 = E'back\\\\slash \"quoted\" {brace}', c4 = 'rough', c5 = '{a,\"b c\"}', c1598 = 7, c1597 = 'x' WHERE key LIKE 'b%';"
+              + "UPDATE fares.wide SET c2 = NULL WHERE key = 'a'; DELETE FROM fares.wide WHERE key = 'c';"
+              + "INSERT INTO fares.wide (key, c3, c1599) VALUES ('d', '-infinity', '2026-02-02')");
+      world.sealEverything("1.1.0");
+      Promotion p = world.promotion("1.1.0");
+      assertThat(p.findings())
+          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+          .extracting(Finding::sentence)
+          .isEmpty();
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(rows("production")).isEqualTo(rows("development"));
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(rows("production")).isEqualTo(before);
+    }
+  }
+}
