@@ -2,7 +2,9 @@ package plenzo.core.table;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
@@ -49,10 +51,10 @@ public record TableStructure(
 
   /** Columns in the order in which they stand or should stand; those of no known place last. */
   public List<Column> inOrder() {
+    Map<String, Integer> place = new HashMap<>();
+    order.forEach(name -> place.putIfAbsent(name, place.size()));
     return columns.stream()
-        .sorted(
-            Comparator.comparing(
-                c -> order.contains(c.name()) ? order.indexOf(c.name()) : Integer.MAX_VALUE))
+        .sorted(Comparator.comparing(c -> place.getOrDefault(c.name(), Integer.MAX_VALUE)))
         .toList();
   }
 
