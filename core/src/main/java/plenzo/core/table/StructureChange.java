@@ -178,7 +178,7 @@ public record StructureChange(
   }
 
   /** Another column in the place of one. */
-  static StructureChange changed(TableName table, Column before, Column after) {
+  public static StructureChange changed(TableName table, Column before, Column after) {
     return column(Act.CHANGE_COLUMN, table, before, after);
   }
 

@@ -1,6 +1,7 @@
 package plenzo.engine.comparing;
 
 import java.math.BigDecimal;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.table.Column;
@@ -14,16 +15,21 @@ import plenzo.core.table.Column;
  */
 record ConstantDefault(@Nullable String text, @Nullable String value, boolean number) {
   private static final Pattern CONSTANT =
-      Pattern.compile("-?[0-9.]+|true|false|'[^']*'(::[a-z ]+(\\([0-9,]+\\))?)?");
+      Pattern.compile(
+          "-?[0-9.]+|true|false|('(?:[^']|'')*')"
+              + "(?:::(?:[a-z_0-9. ]|\"(?:[^\"]|\"\")+\")+(?:\\([0-9,]+\\))?(?:\\[\\])?)?");
   private static final Pattern NUMBERS =
       Pattern.compile("(smallint|integer|bigint|numeric|real|double).*");
 
   static ConstantDefault of(@Nullable Column column) {
     String text = column == null ? null : column.defaultExpression();
-    if (column == null || text == null || !CONSTANT.matcher(text).matches()) {
+    Matcher constant = CONSTANT.matcher(text == null ? "" : text);
+    if (column == null || text == null || !constant.matches()) {
       return new ConstantDefault(null, null, false);
     }
-    String bare = text.startsWith("'") ? text.substring(1, text.indexOf('\'', 1)) : text;
+    String quoted = constant.group(1);
+    String bare =
+        quoted == null ? text : quoted.substring(1, quoted.length() - 1).replace("''", "'");
     boolean yes = bare.equals("true") || bare.equals("false");
     return new ConstantDefault(
         text,

@@ -130,6 +130,15 @@ public final class Fitting {
           }
         }
       }
+      for (TableName name : Unheld.labelled(delta)) {
+        TablesDelta.TableDelta t = delta(name);
+        if (!found.containsKey(name) && t.result() != null && t.present() != null) {
+          FittingTable one = new FittingTable(this, t);
+          if (one.isAsked()) {
+            found.put(name, one);
+          }
+        }
+      }
       follow(found);
       tables = found;
     }

@@ -129,7 +129,11 @@ final class FittingTable {
   }
 
   private void cannotHold() {
-    for (Unheld u : Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL)) {
+    List<Unheld> all = new ArrayList<>(Unheld.labels(fitting.delta(), t));
+    if (t.structureChanges()) {
+      all.addAll(Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL));
+    }
+    for (Unheld u : all) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
       // without what was there before, every row would go
       if (u.whole() && (!comes || from.containsKey(u.change().name())) && counts(u)) {
