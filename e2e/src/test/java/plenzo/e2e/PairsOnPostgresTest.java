@@ -8,11 +8,13 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
+import java.util.function.Consumer;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import plenzo.connectors.database.Judge;
 import plenzo.connectors.database.SchemaMaker;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
@@ -200,10 +202,40 @@ class PairsOnPostgresTest extends OnPostgres {
     return later.isEmpty() ? "" : wrong(way, later);
   }
 
+  /** The same of columns that become others by what somebody states. */
+  private String wrongOfConverted(long seed, Plan.Way way) {
+    ConvertedTables tables = new ConvertedTables(seed);
+    databases.lay("");
+    made("production", tables.statements());
+    made("development", tables.statements());
+    return tables.stated().isEmpty()
+        ? ""
+        : wrong(
+            way,
+            tables.later(),
+            world ->
+                world.sealStructures(
+                    "1.1.0",
+                    draft ->
+                        tables
+                            .stated()
+                            .forEach(
+                                s ->
+                                    world.convert(
+                                        draft,
+                                        ComponentKey.of("table/fares." + s.table()),
+                                        s.column(),
+                                        s.expression()))));
+  }
+
   /**
    * @param later what is done in development once the site is adopted
    */
   private String wrong(Plan.Way way, List<String> later) {
+    return wrong(way, later, world -> world.sealEverything("1.1.0"));
+  }
+
+  private String wrong(Plan.Way way, List<String> later, Consumer<EngineWorld> seal) {
     String structures = structures("production");
     List<String> rows = rows("production");
     try (EngineWorld world = engine()) {
@@ -211,7 +243,7 @@ class PairsOnPostgresTest extends OnPostgres {
       if (!later.isEmpty()) {
         databases.as("development", String.join("; ", later));
       }
-      world.sealEverything("1.1.0");
+      seal.accept(world);
       Promotion p = world.promotion("1.1.0");
       if (!blockers(p).isEmpty()) {
         return "blocked: " + blockers(p);
@@ -340,6 +372,18 @@ class PairsOnPostgresTest extends OnPostgres {
   @Tag("nightly")
   void haveRowsWithoutAKeyAndGoBackByTheHundred() {
     byTheHundred(this::wrongOfLoose);
+  }
+
+  @Test
+  void becomeWhatIsStatedAndGoBack() {
+    pairs(1, 3, this::wrongOfConverted);
+    pairs(11, 12, this::wrongOfConverted); // wrong once
+  }
+
+  @Test
+  @Tag("nightly")
+  void becomeWhatIsStatedAndGoBackByTheHundred() {
+    byTheHundred(this::wrongOfConverted);
   }
 
   @Test

@@ -81,12 +81,15 @@ public final class StructureTrial {
     }
   }
 
-  /** The structures alone. */
+  /** The structures alone, with what is stated of their columns. */
   private static TablesDelta bare(TablesDelta delta) {
     return new TablesDelta(
         delta.tables().stream()
             .filter(t -> t.structureChanges() || delta.renaming().touches(t.table()))
-            .map(t -> TableDelta.of(t.table(), t.present(), t.result(), null))
+            .map(
+                t ->
+                    TableDelta.of(t.table(), t.present(), t.result(), null)
+                        .converting(t.conversions()))
             .toList(),
         List.of(),
         delta.objects(),

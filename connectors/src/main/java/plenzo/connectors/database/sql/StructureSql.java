@@ -228,7 +228,7 @@ public final class StructureSql {
           "ALTER COLUMN "
               + Sql.name(c.name())
               + " "
-              + typed(table, present, c, by.get(c.name()), out, after));
+              + typed(table, present, c.type(), c, by.get(c.name()), out, after));
     }
     String alter = "ALTER TABLE " + Sql.name(table) + " ";
     out.add(alter + String.join(", ", actions));
@@ -246,6 +246,7 @@ public final class StructureSql {
   private static String typed(
       TableName table,
       TableStructure present,
+      String was,
       Column after,
       @Nullable Conversion by,
       List<String> before,
@@ -253,7 +254,7 @@ public final class StructureSql {
     String type =
         "TYPE " + after.type() + (after.collation() == null ? "" : " COLLATE " + after.collation());
     if (by == null) {
-      return type + " USING " + Sql.name(after.name()) + "::" + after.type();
+      return type + " USING " + Casts.of(Sql.name(after.name()), was, after.type());
     }
     String expression = "(" + by.expression() + ")::" + after.type();
     if (!by.asksElsewhere()) {
@@ -336,7 +337,7 @@ public final class StructureSql {
     }
     if (type) {
       List<String> later = new ArrayList<>();
-      String typed = typed(table, present, after, by, out, later);
+      String typed = typed(table, present, before.type(), after, by, out, later);
       out.add(column + typed);
       out.addAll(later);
     }
