@@ -98,16 +98,22 @@ public final class Service implements AutoCloseable {
       command.addAll(machine);
       command.addAll(
           List.of(
+              // as bin/service starts it
               "-XX:+UseSerialGC",
+              "-XX:NewRatio=3",
+              "-XX:SurvivorRatio=4",
+              "-XX:MinHeapFreeRatio=5",
+              "-XX:MaxHeapFreeRatio=15",
               "-XX:+ExitOnOutOfMemoryError",
               "-jar",
               jar.toString(),
               "--spring.config.additional-location=file:" + config));
-      process =
+      ProcessBuilder builder =
           new ProcessBuilder(command)
               .redirectErrorStream(true)
-              .redirectOutput(folder.resolve("service.log").toFile())
-              .start();
+              .redirectOutput(folder.resolve("service.log").toFile());
+      builder.environment().put("MALLOC_ARENA_MAX", "2");
+      process = builder.start();
     } catch (IOException e) {
       throw new UncheckedIOException("The service could not be started", e);
     }
