@@ -392,7 +392,24 @@ public final class BackupFile {
    * @throws IllegalStateException when a byte, a row or the list is not what was written
    */
   public void readBack(Run.Backup backup) {
+    readBackPieces(backup);
+    readBackRows(backup);
+  }
+
+  /**
+   * Reads again what is no row.
+   *
+   * @throws IllegalStateException when it is not what was written
+   */
+  public void readBackPieces(Run.Backup backup) {
     pieces().readBack(backup.piecesDigest());
+    tables(backup.digest());
+  }
+
+  /**
+   * @throws IllegalStateException when a row is not what was written
+   */
+  private void readBackRows(Run.Backup backup) {
     List<Table> tables = tables(backup.digest());
     for (int n = 0; n < tables.size(); n++) {
       Table t = tables.get(n);

@@ -39,7 +39,13 @@ public final class Proof {
     List<String> readBack = new ArrayList<>();
     BackupIncoming kept = new BackupIncoming(file, backup);
     List<SchemaObject> objects = kept.objects();
-    if (!backup.tables().isEmpty() || !objects.isEmpty()) {
+    boolean rows = !backup.tables().isEmpty();
+    if (rows && !c.place(Holder.DATABASE).target().scratch().isEmpty()) {
+      file.readBackPieces(backup); // every row is read where it is restored
+    } else {
+      file.readBack(backup);
+    }
+    if (rows || !objects.isEmpty()) {
       Targets.At database = c.place(Holder.DATABASE);
       if (database.target().scratch().isEmpty()) {
         if (!backup.tables().isEmpty()) {
@@ -126,13 +132,14 @@ public final class Proof {
       try {
         scratch.open(Scratch.Place.proof(number), List.of(), c.targets().extensions(at));
         List<SchemaObject> objects = kept.objects();
-        for (Scratch.Restored r : scratch.restore(sources, objects)) {
+        for (Scratch.Restored r : restored(scratch, sources, objects, file, backup)) {
           if (kept.beside().containsKey(r.table())) {
             continue; // only so that others can be made
           }
           BackupFile.Table t =
               tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
           if (r.rows() != t.rows() || !r.sum().hex().equals(t.sum())) {
+            file.readBack(backup); // says so where it is the backup itself
             throw new IllegalStateException(
                 "restored, "
                     + r.table()
@@ -165,6 +172,21 @@ public final class Proof {
       }
     }
     c.book().outcome(number, Deed.PROVE, 1, at.id(), Outcome.RESTORED, "restored");
+  }
+
+  /** What is restored; a backup that cannot be, because it is damaged, is told from a server. */
+  private static List<Scratch.Restored> restored(
+      Scratch scratch,
+      List<Scratch.Source> sources,
+      List<SchemaObject> objects,
+      BackupFile file,
+      Run.Backup backup) {
+    try {
+      return scratch.restore(sources, objects);
+    } catch (RuntimeException e) {
+      file.readBack(backup);
+      throw e;
+    }
   }
 
   /**

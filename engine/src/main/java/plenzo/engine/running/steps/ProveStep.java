@@ -33,7 +33,6 @@ final class ProveStep implements Step {
     BackupFile file = new BackupFile(c.tools().files(), backup.file());
     String found;
     try {
-      file.readBack(backup);
       found = proof.prove(c, file, backup);
     } catch (IllegalStateException | IllegalArgumentException e) {
       throw RunStopped.because("The backup is not good: " + e.getMessage());
