@@ -242,6 +242,57 @@ class GitSourceTest {
     }
   }
 
+  /** A schema that is said to be the application's is no place outside of it. */
+  @Test
+  void aFurtherSchemaIsReadThereToo() throws IOException {
+    try (BoardingRepository more = new BoardingRepository(ROOT.resolve("further"))) {
+      String table = "{\"columns\":[],\"constraints\":[],\"indexes\":[]}";
+      more.commit(
+          Map.of(
+              "tables/boarding.lane.json", table,
+              "tables/lanes_old.lane.json", table,
+              "tables/elsewhere.lane.json", table),
+          "Two schemas",
+          "");
+      keptIn(more, Repository.Follow.NOTHING);
+      assertThat(passedOver()).hasSize(2);
+      further(List.of("lanes_old"));
+
+      assertThat(passedOver()).singleElement().asString().contains("tables/elsewhere.lane.json");
+      assertThat(held().components())
+          .extracting(c -> c.key().toString())
+          .contains("table/boarding.lane", "table/lanes_old.lane")
+          .doesNotContain("table/elsewhere.lane");
+    } finally {
+      further(List.of());
+      keptIn(repository, Repository.Follow.NOTHING);
+    }
+  }
+
+  private List<String> passedOver() {
+    return held().passedOver().stream().map(r -> r.path()).toList();
+  }
+
+  private plenzo.engine.sealing.Sources.Held held() {
+    String commit = world.engine.sources().commit(world.ines, "boarding", null).hash();
+    return world
+        .engine
+        .sources()
+        .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
+  }
+
+  private void further(List<String> schemas) {
+    world
+        .engine
+        .applications()
+        .change(
+            world.ines,
+            "boarding",
+            new plenzo.engine.setup.Applications.Facts(
+                null, null, null, null, null, null, null, schemas),
+            null);
+  }
+
   /** A table without a key has its rows in a document as in a database; twins are refused there. */
   @Test
   void rowsOfATableWithoutAKeyAreReadFromADocument() throws IOException {

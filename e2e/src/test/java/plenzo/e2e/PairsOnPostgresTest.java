@@ -202,6 +202,39 @@ class PairsOnPostgresTest extends OnPostgres {
     return later.isEmpty() ? "" : wrong(way, later);
   }
 
+  /** The same as the first, by the client over HTTP. */
+  private String wrongByClient(long seed, Plan.Way way) {
+    SchemaMaker before = new SchemaMaker(seed).fill().furnished();
+    SchemaMaker after = before.changedMore();
+    databases.lay("");
+    made("production", all(before.statements(), before.rows()));
+    made("development", all(after.statements(), after.laterRows()));
+    String structures = structures("production");
+    List<String> rows = rows("production");
+    try (PairByClient client = new PairByClient(databases.nextCase(), cluster.port())) {
+      try {
+        client.adopt(List.copyOf(before.tables()));
+        client.bring();
+        if (!structures("production").equals(structures("development"))) {
+          return differing(structures("production"), structures("development")) + client.told();
+        }
+        if (!rows("production").equals(rows("development"))) {
+          return "rows: " + rows("production") + " and not " + rows("development");
+        }
+        client.goBack(way.code());
+      } catch (RuntimeException e) {
+        return e + client.told();
+      }
+    } catch (IOException e) {
+      return e.toString();
+    }
+    return !ofAll(structures("production")).equals(ofAll(structures))
+        ? "structures of before: " + differing(structures("production"), structures)
+        : rows("production").equals(rows)
+            ? ""
+            : "rows of before: " + rows("production") + " and not " + rows;
+  }
+
   /** The same of columns that become others by what somebody states. */
   private String wrongOfConverted(long seed, Plan.Way way) {
     ConvertedTables tables = new ConvertedTables(seed);
@@ -372,6 +405,17 @@ class PairsOnPostgresTest extends OnPostgres {
   @Tag("nightly")
   void haveRowsWithoutAKeyAndGoBackByTheHundred() {
     byTheHundred(this::wrongOfLoose);
+  }
+
+  @Test
+  void areBroughtByTheClientAndGoBack() {
+    pairs(5, 6, this::wrongByClient);
+  }
+
+  @Test
+  @Tag("nightly")
+  void areBroughtByTheClientAndGoBackByTheHundred() {
+    byTheHundred(this::wrongByClient);
   }
 
   @Test

@@ -10,6 +10,7 @@ import java.util.function.BiConsumer;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.component.ObjectName;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.RefusedDocument;
@@ -161,11 +162,20 @@ public final class SiteLook implements AutoCloseable {
    * @param others name spaces of other applications, whose things are no surprise
    */
   public List<RefusedDocument> passedOver(String scope, Set<String> others) {
+    List<String> schemas = findTables().map(t -> t.schemas(scope)).orElse(List.of());
     return open.values().stream()
         .flatMap(l -> l.passedOver(scope).stream())
         .distinct()
+        .filter(r -> schemas.stream().noneMatch(s -> standsIn(r.path(), s)))
         .filter(r -> others.stream().noneMatch(o -> belongs(r.path(), o)))
         .toList();
+  }
+
+  /** Whether it is the document of something in a schema of the database. */
+  private static boolean standsIn(String path, String schema) {
+    return path.matches("(.*/)?(tables|records|objects/[a-z]+)/[^/]*")
+        && path.substring(path.lastIndexOf('/') + 1)
+            .startsWith(ObjectName.of(schema, "x").componentName().replaceAll("x$", ""));
   }
 
   private static boolean belongs(String path, String space) {
