@@ -280,6 +280,7 @@ public record SchemaObject(
       case ENUM -> "label: ";
       case COMPOSITE -> "attribute: ";
       case DOMAIN, RANGE -> "of: ";
+      case GRANT -> "on: ";
       default -> "";
     };
   }

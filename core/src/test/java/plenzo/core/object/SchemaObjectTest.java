@@ -227,6 +227,7 @@ class SchemaObjectTest {
             new plenzo.core.table.Renaming(
                 Map.of(TableName.of("fares.band"), rate), Map.of(rate, Map.of("code", "key"))));
 
+    assertThat(grant.text()).contains("UPDATE (code): yes\n");
     assertThat(renamed.key()).hasToString("grant/fares.rate.desk");
     assertThat(renamed.parts()).containsOnlyKeys("SELECT", "UPDATE (note (old))", "UPDATE (key)");
     assertThat(GrantedRights.column("UPDATE (note (old))")).isEqualTo("note (old)");

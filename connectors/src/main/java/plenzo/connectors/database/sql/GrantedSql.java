@@ -20,6 +20,10 @@ public final class GrantedSql {
           + GrantedRights.EVERYBODY
           + "' ELSE pg_get_userbyid(g.grantee)::text END AS role, g.privilege_type AS right, g.is_grantable AS passed_on";
 
+  /** Not the account that reads: what it may do is the set-up's and nothing of the application. */
+  private static final String OTHERS =
+      "g.grantee <> (SELECT me.oid FROM pg_roles me WHERE me.rolname = current_user)";
+
   private static final String OWNED =
       " LEFT JOIN LATERAL (SELECT tn.nspname, t.relname FROM pg_depend d JOIN pg_class t ON t.oid = d.refobjid JOIN pg_namespace tn ON tn.oid = t.relnamespace"
           + " WHERE d.classid = 'pg_class'::regclass AND d.objid = c.oid AND d.refclassid = 'pg_class'::regclass AND d.refobjsubid > 0 AND d.deptype IN ('a', 'i')) o ON c.relkind = 'S'";
@@ -30,7 +34,8 @@ public final class GrantedSql {
           + " CROSS JOIN LATERAL ";
 
   private static final String CARRIED =
-      " WHERE n.nspname = ?1 AND c.relkind IN ('r', 'p', 'v', 'm', 'S') AND NOT c.relispartition AND g.grantee <> c.relowner"
+      " WHERE n.nspname = ?1 AND c.relkind IN ('r', 'p', 'v', 'm', 'S') AND NOT c.relispartition AND g.grantee <> c.relowner AND "
+          + OTHERS
           + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = 'pg_class'::regclass AND e.objid = c.oid AND e.deptype = 'e')";
 
   private static final String ROUTINES =
@@ -58,7 +63,8 @@ public final class GrantedSql {
           + ROUTINE
           + WHO
           + ROUTINES
-          + " CROSS JOIN LATERAL aclexplode(p.proacl) g WHERE n.nspname = ?1 AND g.grantee <> p.proowner AND g.grantee <> 0"
+          + " CROSS JOIN LATERAL aclexplode(p.proacl) g WHERE n.nspname = ?1 AND g.grantee <> p.proowner AND g.grantee <> 0 AND "
+          + OTHERS
           + OWN_ROUTINES
           // everybody may call a routine: that nobody else may is what somebody said
           + " UNION ALL "
