@@ -1,5 +1,7 @@
 package plenzo.e2e;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -16,6 +18,7 @@ import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
@@ -23,6 +26,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -366,6 +370,26 @@ final class EngineWorld implements AutoCloseable {
 
   Run run(Promotion p) {
     return ended(start(p));
+  }
+
+  /** Brings a version to production, where nothing is in the way. */
+  Run bring(String number) {
+    Promotion p = promotion(number);
+    assertThat(p.findings())
+        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+        .extracting(Finding::sentence)
+        .isEmpty();
+    return done(run(p));
+  }
+
+  /** Goes back from what came last. */
+  Run back(Plan.Way way) {
+    return done(run(compared(goBack(way(way)).number())));
+  }
+
+  private static Run done(Run run) {
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    return run;
   }
 
   Rollbacks.Option way(Plan.Way way) {

@@ -9,11 +9,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
-import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
-import plenzo.core.promotion.Promotion;
-import plenzo.core.run.Run;
-import plenzo.core.run.RunState;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.setup.Applications;
@@ -95,21 +91,13 @@ class FurtherSchemasOnPostgresTest extends OnPostgres {
       VersionHead v = world.engine.versions().head(world.ines, "fares", new SemVer("1.1.0"));
       assertThat(v.coverage().get(0)).isEqualTo("4 of 4 things in the schemas fares and " + ODD);
 
-      Promotion p = world.promotion("1.1.0");
-      assertThat(p.findings())
-          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
-          .extracting(Finding::sentence)
-          .isEmpty();
-      Run run = world.run(p);
-
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       assertThat(state("production")).isEqualTo(state("development"));
       assertThat(
               cluster.query(
                   "production", "SELECT code, was, since FROM " + QUOTED + ".line ORDER BY 1"))
           .containsExactly("old e|e|null", "old n|n|2020-01-01");
-      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(way);
       assertThat(state("production")).isEqualTo(before);
       assertThat(cluster.query("production", "SELECT code FROM " + QUOTED + ".line"))
           .containsExactly("old n");
@@ -156,14 +144,7 @@ class FurtherSchemasOnPostgresTest extends OnPostgres {
               .replace("@", QUOTED));
       world.sealEverything("1.1.0");
 
-      Promotion p = world.promotion("1.1.0");
-      assertThat(p.findings())
-          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
-          .extracting(Finding::sentence)
-          .isEmpty();
-      Run run = world.run(p);
-
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       assertThat(state("production")).isEqualTo(state("development"));
       databases.as(
           "production", "INSERT INTO " + QUOTED + ".journey (line, places) VALUES ('n', 7)");
@@ -171,8 +152,7 @@ class FurtherSchemasOnPostgresTest extends OnPostgres {
               cluster.query(
                   "production", "SELECT id, line, places FROM " + QUOTED + ".journey ORDER BY 1"))
           .containsExactly("1|n|5", "2|s|6", "3|n|7");
-      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(way);
       assertThat(state("production")).isEqualTo(before);
       assertThat(cluster.query("production", "SELECT id, seats FROM fares.trips ORDER BY 1"))
           .startsWith("1|5", "2|6");

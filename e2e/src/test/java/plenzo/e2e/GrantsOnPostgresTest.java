@@ -91,9 +91,7 @@ class GrantsOnPostgresTest extends OnPostgres {
       databases.as("development", "GRANT INSERT ON fares.pass TO desk");
       databases.as("development", "ALTER TABLE fares.pass ADD COLUMN until date");
       world.sealEverything("1.1.0");
-      Run run = world.run(world.promotion("1.1.0"));
-
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       assertThat(rights("production"))
           .containsExactly("half PUBLIC EXECUTE", "holders desk SELECT", "pass desk SELECT");
     }
@@ -158,8 +156,7 @@ class GrantsOnPostgresTest extends OnPostgres {
               "zone.note Night Shift UPDATE");
 
       for (Plan.Way way : List.of(Plan.Way.BACKUP, Plan.Way.EARLIER_VERSION)) {
-        Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
-        assertThat(back.state()).as(way + " " + back.sentence()).isEqualTo(RunState.DONE);
+        world.back(way);
         assertThat(rights("production")).as(way.code()).isEqualTo(before);
         if (way == Plan.Way.BACKUP) {
           world.run(world.promotion("1.1.0"));
@@ -200,9 +197,7 @@ class GrantsOnPostgresTest extends OnPostgres {
           "GRANT DELETE ON fares.pass TO desk; DROP VIEW fares.holders; CREATE VIEW fares.holders AS SELECT code FROM fares.pass; GRANT SELECT ON fares.holders TO desk");
       world.seal("1.1.0", List.of("view/fares.holders", "grant/fares.pass.desk"));
 
-      Run run = world.run(world.promotion("1.1.0"));
-
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       assertThat(rights("production"))
           .contains("pass desk DELETE,SELECT", "holders Night Shift SELECT", "holders desk SELECT")
           .anyMatch(r -> r.startsWith("pass Night Shift DELETE"));

@@ -66,17 +66,6 @@ class InheritanceOnPostgresTest extends OnPostgres {
     databases.as("development", sql);
   }
 
-  private Run brought(EngineWorld world, String number) {
-    Promotion p = world.promotion(number);
-    assertThat(p.findings())
-        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
-        .extracting(Finding::sentence)
-        .isEmpty();
-    Run run = world.run(p);
-    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
-    return run;
-  }
-
   @Test
   void eachHasItsOwnRowsAndNobodyElses() throws IOException {
     try (EngineWorld world = engine()) {
@@ -86,7 +75,7 @@ class InheritanceOnPostgresTest extends OnPostgres {
               + "INSERT INTO fares.vessel VALUES ('f', 'Not the ferry', NULL); UPDATE fares.ferry SET cars = 21 WHERE code = 'a'");
       world.sealEverything("1.1.0");
 
-      brought(world, "1.1.0");
+      world.bring("1.1.0");
 
       assertThat(state("production")).isEqualTo(state("development"));
       assertThat(state("production"))
@@ -112,12 +101,11 @@ class InheritanceOnPostgresTest extends OnPostgres {
               + "ALTER TABLE fares.ferry ADD COLUMN deck integer; COMMENT ON COLUMN fares.ferry.name IS 'As painted'");
       world.sealEverything("1.1.0");
 
-      brought(world, "1.1.0");
+      world.bring("1.1.0");
 
       assertThat(state("production")).isEqualTo(state("development"));
       databases.as("production", "UPDATE fares.ferry SET deck = 3 WHERE code = 'f'");
-      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(way);
       assertThat(bare(state("production"))).isEqualTo(bare(before));
     }
   }
@@ -154,11 +142,10 @@ class InheritanceOnPostgresTest extends OnPostgres {
               + "INSERT INTO fares.tug VALUES ('t', 'Tug', NULL, 1, 'n', 900); INSERT INTO fares.harbour_tug VALUES ('h', 'Harry', NULL, 2, 'm', 500, 'north')");
       world.sealEverything("1.1.0");
 
-      brought(world, "1.1.0");
+      world.bring("1.1.0");
 
       assertThat(state("production")).isEqualTo(state("development"));
-      Run back = world.run(world.compared(world.goBack(world.way(Plan.Way.BACKUP)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(Plan.Way.BACKUP);
       assertThat(state("production")).isEqualTo(before);
     }
   }
@@ -182,8 +169,7 @@ class InheritanceOnPostgresTest extends OnPostgres {
 
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
       assertThat(state("production")).contains("raft (r,Raft,1,4,none)");
-      Run back = world.run(world.compared(world.goBack(world.way(Plan.Way.BACKUP)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(Plan.Way.BACKUP);
       assertThat(cluster.query("production", "SELECT code, since FROM fares.raft"))
           .containsExactly("r|2022-02-02");
     }
@@ -199,12 +185,10 @@ class InheritanceOnPostgresTest extends OnPostgres {
               + "CREATE TABLE fares.hull (code text NOT NULL); ALTER TABLE fares.barge INHERIT fares.hull");
       world.sealEverything("1.1.0");
 
-      brought(world, "1.1.0");
+      world.bring("1.1.0");
 
       assertThat(bare(state("production"))).isEqualTo(bare(state("development")));
-      Run back =
-          world.run(world.compared(world.goBack(world.way(Plan.Way.EARLIER_VERSION)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(Plan.Way.EARLIER_VERSION);
       assertThat(bare(state("production"))).isEqualTo(bare(before));
     }
   }
@@ -216,7 +200,7 @@ class InheritanceOnPostgresTest extends OnPostgres {
       change("ALTER TABLE fares.vessel RENAME COLUMN name TO title");
       world.sealEverything("1.1.0");
 
-      brought(world, "1.1.0");
+      world.bring("1.1.0");
 
       assertThat(state("production")).isEqualTo(state("development"));
     }

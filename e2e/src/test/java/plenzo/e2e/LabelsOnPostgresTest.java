@@ -31,8 +31,7 @@ class LabelsOnPostgresTest extends OnPostgres {
       world.adopt(List.of("type/fares.sea", "table/fares.crossing", "table/fares.report"));
       databases.as("development", "ALTER TYPE fares.sea ADD VALUE 'storm'");
       world.sealStructures("1.1.0");
-      Run run = world.run(world.promotion("1.1.0"));
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       databases.as(
           "production",
           "INSERT INTO fares.crossing VALUES (2, 'storm', 'rough', '{calm}'), (3, 'calm', 'storm', NULL), (4, 'rough', 'rough', '{calm,storm}');"

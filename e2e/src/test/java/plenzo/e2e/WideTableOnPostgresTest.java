@@ -7,11 +7,7 @@ import java.util.List;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
-import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
-import plenzo.core.promotion.Promotion;
-import plenzo.core.run.Run;
-import plenzo.core.run.RunState;
 
 /** A table of as many columns as the server allows. */
 class WideTableOnPostgresTest extends OnPostgres {
@@ -52,19 +48,9 @@ class WideTableOnPostgresTest extends OnPostgres {
               + "UPDATE fares.wide SET c2 = NULL WHERE key = 'a'; DELETE FROM fares.wide WHERE key = 'c';"
               + "INSERT INTO fares.wide (key, c3, c1599) VALUES ('d', '-infinity', '2026-02-02')");
       world.sealEverything("1.1.0");
-      Promotion p = world.promotion("1.1.0");
-      assertThat(p.findings())
-          .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
-          .extracting(Finding::sentence)
-          .isEmpty();
-
-      Run run = world.run(p);
-
-      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      world.bring("1.1.0");
       assertThat(rows("production")).isEqualTo(rows("development"));
-      Run back =
-          world.run(world.compared(world.goBack(world.way(Plan.Way.EARLIER_VERSION)).number()));
-      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      world.back(Plan.Way.EARLIER_VERSION);
       assertThat(rows("production")).isEqualTo(before);
     }
   }

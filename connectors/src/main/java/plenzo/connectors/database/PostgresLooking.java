@@ -211,30 +211,31 @@ final class PostgresLooking implements TablesLooking {
 
   @Override
   public List<SchemaObject> objects(String schema) {
-    List<SchemaObject> known = objects.get(schema);
-    if (known == null) {
-      try {
-        known = List.copyOf(new ObjectsReader(connection).read(schema));
-      } catch (SQLException e) {
-        throw failed(e);
-      }
-      objects.put(schema, known);
-    }
-    return known;
+    return once(objects, schema, () -> new ObjectsReader(connection).read(schema));
   }
 
   @Override
   public List<SchemaObject> granted(String schema) {
-    List<SchemaObject> known = granted.get(schema);
-    if (known == null) {
+    return once(granted, schema, () -> new GrantedReader(connection).read(schema));
+  }
+
+  /** Reads what a schema has. */
+  private interface Reading {
+    List<SchemaObject> read() throws SQLException;
+  }
+
+  private List<SchemaObject> once(
+      Map<String, List<SchemaObject>> known, String schema, Reading reading) {
+    List<SchemaObject> all = known.get(schema);
+    if (all == null) {
       try {
-        known = List.copyOf(new GrantedReader(connection).read(schema));
+        all = List.copyOf(reading.read());
       } catch (SQLException e) {
         throw failed(e);
       }
-      granted.put(schema, known);
+      known.put(schema, all);
     }
-    return known;
+    return all;
   }
 
   @Override
