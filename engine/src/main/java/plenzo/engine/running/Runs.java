@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
@@ -350,6 +351,7 @@ public final class Runs {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Aborting needs a reason.", "/reason");
     }
+    AtomicBoolean resumes = new AtomicBoolean();
     Run asked =
         book.change(
             number,
@@ -376,14 +378,16 @@ public final class Runs {
                     r.shown() + " is past the point of no return since " + r.noReturnAt() + ".",
                     "plenzo rollback ways " + r.application() + "@" + r.site());
               }
-              return r.state() == RunState.PAUSED
+              // somebody else may have let it go on since it was looked at
+              resumes.set(r.state() == RunState.PAUSED);
+              return resumes.get()
                   ? r.withAbort(by.login()).resumed(tools.now())
                   : r.withAbort(by.login());
             });
     book.say(number, by.login() + " asked to abort: " + reason);
     if (asked.state() == RunState.QUEUED) {
       runner.neverBegan(book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)));
-    } else if (run.state() == RunState.PAUSED && !mine.containsKey(number)) {
+    } else if (resumes.get()) {
       goOn(asked);
     } else {
       runner.interrupt(number);
