@@ -183,23 +183,7 @@ public final class DatabaseFigures {
   }
 
   private void connect(String connection, String database, String account) {
-    teller.withInput(
-        "admin",
-        0,
-        "trusted",
-        "connection",
-        "new",
-        connection,
-        "--host",
-        "127.0.0.1",
-        "--port",
-        String.valueOf(server.port()),
-        "--database",
-        database,
-        "--account",
-        account,
-        "--tls",
-        "disable");
+    teller.connect("admin", connection, server.port(), database, account, "trusted");
   }
 
   private Teller.Answer run(String... command) {

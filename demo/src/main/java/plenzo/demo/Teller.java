@@ -152,6 +152,28 @@ public final class Teller {
     return new Answer(code, out.toString(), err.toString());
   }
 
+  /** Registers a connection to a database of this machine, by an account with that password. */
+  public void connect(
+      String person, String name, int port, String database, String account, String password) {
+    withInput(
+        person,
+        0,
+        password,
+        "connection",
+        "new",
+        name,
+        "--host",
+        "127.0.0.1",
+        "--port",
+        String.valueOf(port),
+        "--database",
+        database,
+        "--account",
+        account,
+        "--tls",
+        "disable");
+  }
+
   private void indented(String text) {
     text.lines().forEach(l -> to.println("    " + l));
   }

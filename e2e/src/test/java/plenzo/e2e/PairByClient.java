@@ -46,10 +46,13 @@ final class PairByClient implements AutoCloseable {
     teller.signIn("admin", PASSWORD);
     run("stage", "new", "development", "--name", "Development", "--role", "development");
     run("stage", "new", "production", "--name", "Production", "--role", "test", "--position", "1");
-    connection(port, "development/look", "development", "development_look");
-    connection(port, "production/look", "production", "production_look");
-    connection(port, "production/change", "production", "production_change");
-    connection(port, "production/scratch", "postgres", "scratch");
+    teller.connect(
+        "admin", "development/look", port, "development", "development_look", Cluster.PASSWORD);
+    teller.connect(
+        "admin", "production/look", port, "production", "production_look", Cluster.PASSWORD);
+    teller.connect(
+        "admin", "production/change", port, "production", "production_change", Cluster.PASSWORD);
+    teller.connect("admin", "production/scratch", port, "postgres", "scratch", Cluster.PASSWORD);
     run("site", "new", "development/main", "--looking", "look", "--schema", "fares");
     run(
         "site",
@@ -97,26 +100,6 @@ final class PairByClient implements AutoCloseable {
         "see-values",
         "--app",
         "fares");
-  }
-
-  private void connection(int port, String name, String database, String account) {
-    teller.withInput(
-        "admin",
-        0,
-        Cluster.PASSWORD,
-        "connection",
-        "new",
-        name,
-        "--host",
-        "127.0.0.1",
-        "--port",
-        String.valueOf(port),
-        "--database",
-        database,
-        "--account",
-        account,
-        "--tls",
-        "disable");
   }
 
   private Teller.Answer run(String... command) {

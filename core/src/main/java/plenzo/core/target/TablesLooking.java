@@ -72,12 +72,8 @@ public interface TablesLooking extends Looking, WholesLooking {
     return Set.of();
   }
 
-  /** As {@link #inventory} has what is no grant. */
-  default void grantedItems(String schema, Consumer<ItemSeen> sink) {
-    granted(schema).forEach(o -> sink.accept(seen(o)));
-  }
-
-  private static ItemSeen seen(SchemaObject o) {
+  /** A schema object as the {@link #inventory} has it. */
+  static ItemSeen seen(SchemaObject o) {
     Digest content = o.digest();
     return new ItemSeen(
         o.key(), content, o.canonical().length, content.hex(), null, null, List.of(), "");

@@ -130,9 +130,7 @@ final class FittingTable {
 
   private void cannotHold() {
     List<Unheld> all = new ArrayList<>(Unheld.labels(fitting.delta(), t));
-    if (t.structureChanges()) {
-      all.addAll(Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL));
-    }
+    all.addAll(Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL));
     for (Unheld u : all) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
       // without what was there before, every row would go

@@ -89,16 +89,12 @@ final class ItemsComparing {
     if (tables == null) {
       return;
     }
-    tables.grantedItems(
-        space,
-        seen -> {
-          if (asked.contains(seen.key())) {
-            present.put(seen.key(), seen);
-          }
-        });
-    tables.granted(space).stream()
-        .filter(o -> asked.contains(o.key()))
-        .forEach(o -> objects.put(o.key(), o));
+    for (SchemaObject o : tables.granted(space)) {
+      if (asked.contains(o.key())) {
+        present.put(o.key(), TablesLooking.seen(o));
+        objects.put(o.key(), o);
+      }
+    }
   }
 
   /** What the site holds, and what comes over it. */

@@ -358,9 +358,13 @@ public final class Sources {
     try (SiteLook look = open(application, site)) {
       Renaming names = renamed(look, version);
       version = contents.renamed(version, names);
-      Map<ComponentKey, ItemSeen> items = look.itemsAndGrants(schema(application));
-      Set<ComponentKey> keys =
-          new TreeSet<>(grants ? items.keySet() : look.items(schema(application)).keySet());
+      Map<ComponentKey, ItemSeen> items = look.items(schema(application));
+      Map<ComponentKey, ItemSeen> granted = look.grants(schema(application));
+      Set<ComponentKey> keys = new TreeSet<>(items.keySet());
+      if (grants) {
+        keys.addAll(granted.keySet());
+      }
+      items.putAll(granted);
       version.entries().forEach(e -> keys.add(e.key()));
       look.findTables().ifPresent(tables -> tables(tables, schema(application), keys));
       for (ComponentKey key : keys) {

@@ -120,7 +120,15 @@ public final class SiteLook implements AutoCloseable {
   /** The same with what roles may do there, which is carried only where somebody asks for it. */
   public Map<ComponentKey, ItemSeen> itemsAndGrants(String space) {
     Map<ComponentKey, ItemSeen> out = items(space);
-    findTables().ifPresent(t -> t.grantedItems(space, s -> out.put(s.key(), s)));
+    out.putAll(grants(space));
+    return out;
+  }
+
+  /** What roles may do there, alone. */
+  public Map<ComponentKey, ItemSeen> grants(String space) {
+    Map<ComponentKey, ItemSeen> out = new LinkedHashMap<>();
+    findTables()
+        .ifPresent(t -> t.granted(space).forEach(o -> out.put(o.key(), TablesLooking.seen(o))));
     return out;
   }
 
