@@ -209,22 +209,6 @@ public final class World {
 
   private static void connection(
       Teller t, int databasePort, String stage, String name, String database, String account) {
-    t.withInput(
-        "admin",
-        0,
-        Cluster.PASSWORD,
-        "connection",
-        "new",
-        stage + "/" + name,
-        "--host",
-        "127.0.0.1",
-        "--port",
-        String.valueOf(databasePort),
-        "--database",
-        database,
-        "--account",
-        account,
-        "--tls",
-        "disable");
+    t.connect("admin", stage + "/" + name, databasePort, database, account, Cluster.PASSWORD);
   }
 }
