@@ -472,6 +472,48 @@ class SchemaObjectsTest {
   }
 
   @Test
+  void whatGoesUsesARoutineOfBeforeUntilItGoes() throws SQLException {
+    String worth =
+        "CREATE FUNCTION fares.worth(k fares.kind) RETURNS integer LANGUAGE sql IMMUTABLE AS $$SELECT length(k::text)$$";
+    String twice =
+        "CREATE FUNCTION fares.twice(k fares.kind) RETURNS integer LANGUAGE sql IMMUTABLE BEGIN ATOMIC SELECT fares.worth(k) * 2; END";
+    String most =
+        "CREATE AGGREGATE fares.most(fares.kind) (SFUNC = fares.worse, STYPE = fares.kind)";
+    String worse =
+        "CREATE FUNCTION fares.worse(a fares.kind, b fares.kind) RETURNS fares.kind LANGUAGE sql IMMUTABLE AS $$SELECT greatest(a, b)$$";
+    pair.sql(
+        "site",
+        "CREATE TYPE fares.kind AS ENUM ('single', 'day', 'week')",
+        worth,
+        twice,
+        worse,
+        most,
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind, n integer DEFAULT fares.twice('day'), m integer DEFAULT fares.worth('day'), g integer GENERATED ALWAYS AS (fares.worth(kind)) STORED, CONSTRAINT least CHECK (fares.worth(kind) > 1), CONSTRAINT few CHECK (fares.twice(kind) < 90), EXCLUDE USING btree (fares.worth(kind) WITH =))",
+        "CREATE INDEX worths ON fares.band (fares.twice(kind))",
+        "CREATE TABLE fares.old (kind fares.kind CHECK (fares.twice(kind) > 1), n integer DEFAULT fares.worth('day'))",
+        "INSERT INTO fares.band (code, kind) VALUES ('a', 'single')");
+    pair.sql(
+        "wanted",
+        "CREATE TYPE fares.kind AS ENUM ('single', 'day')",
+        worth,
+        twice,
+        worse,
+        most,
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind, n integer DEFAULT fares.worth('single'), m integer, CONSTRAINT few CHECK (fares.twice(kind) < 90))");
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.bring();
+
+    alike();
+    assertThat(pair.query("site", "SELECT concat_ws(' ', code, kind, n) FROM fares.band"))
+        .isEqualTo("a single 6");
+
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
   void aValueThatTheNewLabelsLackStopsTheSwitch() throws SQLException {
     pair.sql("site", EVERYTHING);
     pair.sql("wanted", EVERYTHING);

@@ -23,12 +23,14 @@ import plenzo.core.target.TablesDelta;
  * tables used goes once they use it no more; views, triggers, policies and grants come last, when
  * rows are written, so that a trigger that comes does not work on rows that come with it.
  *
+ * @param going all objects that go, each before what it builds on
  * @param goFirst objects that go before any table changes, in this order
  * @param come objects that come and tables that are made or changed, in this order
  * @param goLater objects that go after all tables have changed
  * @param comeLast objects that come when rows and constraints are there
  */
 public record ObjectsOrder(
+    List<ObjectDelta> going,
     List<ObjectDelta> goFirst,
     List<ComponentKey> come,
     List<ObjectDelta> goLater,
@@ -36,6 +38,7 @@ public record ObjectsOrder(
   private static final Set<Kind> LATE = Set.of(Kind.VIEW, Kind.TRIGGER, Kind.POLICY, Kind.GRANT);
 
   public ObjectsOrder {
+    going = List.copyOf(going);
     goFirst = List.copyOf(goFirst);
     come = List.copyOf(come);
     goLater = List.copyOf(goLater);
@@ -95,7 +98,11 @@ public record ObjectsOrder(
             .map(k -> java.util.Objects.requireNonNull(all.get(k)))
             .toList();
     return new ObjectsOrder(
-        goFirst, ComponentOrder.of(early, needs, moved(delta)).keys(), goLater, comeLast);
+        reversed.stream().map(k -> java.util.Objects.requireNonNull(all.get(k))).toList(),
+        goFirst,
+        ComponentOrder.of(early, needs, moved(delta)).keys(),
+        goLater,
+        comeLast);
   }
 
   /** Tables stay in the order that was worked out for them. */

@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
 import plenzo.core.object.SchemaObject;
 
@@ -409,10 +410,12 @@ public final class ObjectSql {
     return "ALTER " + named(o) + " RENAME TO " + Sql.name(name);
   }
 
-  /** Takes away a type that was renamed so. */
+  /** Takes away a type or routine that was renamed so; no other routine has that name. */
   public static String dropAside(SchemaObject o, String name) {
     return "DROP "
-        + (o.sort() == SchemaObject.Sort.DOMAIN ? "DOMAIN " : "TYPE ")
+        + (o.key().kind() == Kind.ROUTINE
+            ? "ROUTINE "
+            : o.sort() == SchemaObject.Sort.DOMAIN ? "DOMAIN " : "TYPE ")
         + Sql.name(o.name().schema())
         + "."
         + Sql.name(name);

@@ -25,7 +25,8 @@ import plenzo.core.target.TablesDelta;
 /**
  * The statements of a switch about schema objects. A type that is exchanged keeps standing under
  * another name until the columns that have it have the new one; what names it in a table (a
- * default, a check, an index, a computed column) goes before and comes back after.
+ * default, a check, an index, a computed column) goes before and comes back after. So does a
+ * routine that something uses which the plan takes away later, until that is gone.
  */
 public final class ObjectsSwitch {
   private final TablesDelta delta;
@@ -38,10 +39,31 @@ public final class ObjectsSwitch {
     this.order = ObjectsOrder.of(delta);
     delta.objects().forEach(o -> all.put(o.key(), o));
     for (ObjectDelta o : order.goFirst()) {
-      if (o.key().kind() == Kind.TYPE) {
+      if (o.key().kind() == Kind.TYPE || o.key().kind() == Kind.ROUTINE && isUsedByWhatGoes(o)) {
         aside.put(o.key(), ObjectSql.aside(aside.size()));
       }
     }
+  }
+
+  /** Whether a part of a table has it that goes, or becomes another, only after the routine has. */
+  private boolean isUsedByWhatGoes(ObjectDelta o) {
+    KnownObjects known = new KnownObjects(Set.of(o.key()));
+    return delta.tables().stream()
+        .anyMatch(
+            t -> {
+              TableStructure present = t.present();
+              TableStructure result = t.result();
+              if (present == null) {
+                return false;
+              }
+              Set<String> going = new TreeSet<>();
+              known.needs(present, t.table().schema(), (part, key) -> going.add(part));
+              if (result != null) {
+                known.needs(
+                    kept(present, result), t.table().schema(), (part, key) -> going.remove(part));
+              }
+              return !going.isEmpty();
+            });
   }
 
   /** What goes before tables change. */
@@ -87,11 +109,10 @@ public final class ObjectsSwitch {
   /** Columns get the new type, and what was taken from their tables comes back. */
   List<String> exchanged() {
     List<String> out = new ArrayList<>();
-    aside.forEach(
-        (key, name) ->
-            Objects.requireNonNull(all.get(key))
-                .columns()
-                .forEach(c -> out.addAll(retyped(c.table(), column(c)))));
+    aside.keySet().stream()
+        .filter(key -> key.kind() == Kind.TYPE)
+        .flatMap(key -> Objects.requireNonNull(all.get(key)).columns().stream())
+        .forEach(c -> out.addAll(retyped(c.table(), column(c))));
     detached(out, true);
     return out;
   }
@@ -204,13 +225,15 @@ public final class ObjectsSwitch {
   /** What goes when tables have changed, and what comes when all is there. */
   public List<String> after() {
     List<String> out = new ArrayList<>();
-    for (ObjectDelta o : order.goLater()) {
-      out.add(ObjectSql.drop(o.was()));
-    }
     // tables and columns that go had them until now
-    aside.forEach(
-        (key, name) ->
-            out.add(ObjectSql.dropAside(Objects.requireNonNull(all.get(key)).was(), name)));
+    for (ObjectDelta o : order.going()) {
+      String name = aside.get(o.key());
+      if (name != null) {
+        out.add(ObjectSql.dropAside(o.was(), name));
+      } else if (order.goLater().contains(o)) {
+        out.add(ObjectSql.drop(o.was()));
+      }
+    }
     for (ObjectDelta o : order.comeLast()) {
       out.addAll(comes(o.key()));
     }
