@@ -5,7 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
-import java.util.function.Predicate;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
@@ -66,10 +66,11 @@ public record ImpactCase(
    */
   public record Told(
       Renaming renaming,
-      Predicate<TableName> there,
-      Predicate<TableName> comes,
+      Function<TableName, Optional<TableStructure>> there,
+      Function<TableName, Optional<TableStructure>> comes,
       Map<ComponentKey, RowsPolicy> policies) {
-    public static final Told NOTHING = new Told(Renaming.NONE, t -> false, t -> false, Map.of());
+    public static final Told NOTHING =
+        new Told(Renaming.NONE, t -> Optional.empty(), t -> Optional.empty(), Map.of());
   }
 
   /** Reads row differences of a component and class, at most {@code limit} of them. */

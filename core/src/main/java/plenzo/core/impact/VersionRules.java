@@ -1,12 +1,15 @@
 package plenzo.core.impact;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -34,44 +37,125 @@ final class VersionRules {
 
   private VersionRules() {}
 
-  /** A table is to get a name that another table of the site has. */
+  /** Something is to get a name that another thing of the site has. */
   private static void taken(ImpactCase c, Consumer<Finding> found) {
-    ImpactCase.Told told = c.told();
-    told.renaming()
-        .tables()
-        .forEach(
-            (was, is) -> {
-              if (told.there().test(was) && told.there().test(is)) {
-                found.accept(
-                    Finding.said(
-                        "name-taken",
-                        Severity.BLOCKER,
-                        "table/" + is,
-                        was + " is to be called " + is + ", and both are at the site.",
-                        "Look which of them has the rows that count, and take the other away there"));
-              }
-            });
+    each(
+        c.told(),
+        (place, was, is, names) -> {
+          if (names.has(was)
+              && names.has(is)
+              && !names.atHand().containsKey(was)
+              && !names.wasGiven(was)) {
+            boolean exchanged = names.all().containsKey(is);
+            found.accept(
+                Finding.said(
+                    "name-taken",
+                    Severity.BLOCKER,
+                    place.apply(is),
+                    names.shown(was) + " is to be called " + is + ", and both are at the site.",
+                    exchanged
+                        ? "Bring the version between them first: nothing at the site tells which of them is which"
+                        : "Look which of them has the "
+                            + names.content()
+                            + " that count, and take the other away there"));
+          }
+        });
   }
 
-  /** Another table of the version takes the name: all names are given first, at once. */
+  /** Something else of the version takes the name: all names are given first, at once. */
   private static void reused(ImpactCase c, Consumer<Finding> found) {
-    ImpactCase.Told told = c.told();
-    told.renaming()
-        .tables()
+    each(
+        c.told(),
+        (place, was, is, names) -> {
+          if (names.atHand().containsKey(was)
+              && names.comes(was)
+              && !names.atHand().containsValue(was)) {
+            found.accept(
+                Finding.said(
+                    "name-reused",
+                    Severity.BLOCKER,
+                    place.apply(was),
+                    names.shown(was)
+                        + " is to be called "
+                        + is
+                        + ", and another "
+                        + names.sort()
+                        + " then takes its name: one run cannot do both.",
+                    "Bring the version between them first"));
+          }
+        });
+  }
+
+  /** Names of tables, or of the columns of one, that change at once. */
+  private record Names(
+      String sort,
+      String content,
+      String of,
+      Map<String, String> all,
+      Predicate<String> there,
+      Predicate<String> coming,
+      Map<String, String> atHand) {
+    Names(
+        String sort,
+        String content,
+        String of,
+        Map<String, String> all,
+        Predicate<String> there,
+        Predicate<String> coming) {
+      this(sort, content, of, all, there, coming, Renaming.atHand(all, there));
+    }
+
+    /** Whether what has the name may be what took it: nothing has the one that it had. */
+    boolean wasGiven(String name) {
+      return all.entrySet().stream().anyMatch(n -> n.getValue().equals(name) && !has(n.getKey()));
+    }
+
+    String shown(String name) {
+      return name + of;
+    }
+
+    boolean has(String name) {
+      return there.test(name);
+    }
+
+    boolean comes(String name) {
+      return coming.test(name);
+    }
+  }
+
+  private interface Renamed {
+    void of(UnaryOperator<String> place, String was, String is, Names names);
+  }
+
+  private static void each(ImpactCase.Told told, Renamed renamed) {
+    Renaming wanted = told.renaming();
+    Map<String, String> tables = new LinkedHashMap<>();
+    wanted.tables().forEach((was, is) -> tables.put(was.componentName(), is.componentName()));
+    Names names =
+        new Names(
+            "table",
+            "rows",
+            "",
+            tables,
+            t -> told.there().apply(TableName.of(t)).isPresent(),
+            t -> told.comes().apply(TableName.of(t)).isPresent());
+    tables.forEach((was, is) -> renamed.of(n -> "table/" + n, was, is, names));
+    Renaming found = wanted.atHand(told.there());
+    wanted
+        .columns()
         .forEach(
-            (was, is) -> {
-              if (told.there().test(was) && !told.there().test(is) && told.comes().test(was)) {
-                found.accept(
-                    Finding.said(
-                        "name-reused",
-                        Severity.BLOCKER,
-                        "table/" + was,
-                        was
-                            + " is to be called "
-                            + is
-                            + ", and another table then takes its name: one run cannot do both.",
-                        "Bring the version between them first"));
-              }
+            (table, columns) -> {
+              TableName now = found.before(table);
+              Names own =
+                  new Names(
+                      "column",
+                      "values",
+                      " of " + table,
+                      columns,
+                      n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent(),
+                      n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent());
+              columns.forEach(
+                  (was, is) -> renamed.of(n -> "table/" + table + "#column/" + n, was, is, own));
             });
   }
 

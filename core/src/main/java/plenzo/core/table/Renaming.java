@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import plenzo.core.component.ComponentKey;
@@ -18,9 +19,9 @@ import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 
 /**
- * Tables and columns that have another name afterwards, their rows and values with them. A table
- * stays in its schema. Constraints, indexes and sequences of a renamed table keep their names, as
- * the server has it.
+ * Tables and columns that have another name afterwards, their rows and values with them; all at
+ * once, so that one may take the name that another gives up. Constraints, indexes and sequences of
+ * a renamed table keep their names, as the server has it.
  *
  * @param tables from the name before to the name after
  * @param columns by the table's name after, then from the name before to the name after
@@ -140,7 +141,8 @@ public record Renaming(
     next.tables.forEach(
         (was, is) -> {
           if (!tables.containsValue(was)) {
-            others.put(was, is);
+            // one that gave the name up was called so before, and has another by now
+            others.putIfAbsent(was, is);
           }
         });
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
@@ -154,37 +156,58 @@ public record Renaming(
                 String then = more.remove(is);
                 return then == null ? is : then;
               });
-          all.putAll(more);
+          more.forEach(all::putIfAbsent);
         });
     return new Renaming(others, out);
   }
 
   /**
-   * What of it there is to do: the table has the name before, and not the name after.
+   * What of names there is to do: one is there, and the name that it gets is free, or given up by
+   * another one of them. Of names that are exchanged nothing tells whether it was done: they never
+   * are to do.
+   *
+   * @param there whether something has the name
+   * @return in an order in which one after the other finds its name free
+   */
+  public static <N> Map<N, N> atHand(Map<N, N> names, Predicate<N> there) {
+    Map<N, N> out = new LinkedHashMap<>();
+    boolean more = true;
+    while (more) {
+      more = false;
+      for (Map.Entry<N, N> n : names.entrySet()) {
+        boolean free = !there.test(n.getValue()) || out.containsKey(n.getValue());
+        if (free && !out.containsKey(n.getKey()) && there.test(n.getKey())) {
+          out.put(n.getKey(), n.getValue());
+          more = true;
+        }
+      }
+    }
+    return out;
+  }
+
+  /** Names in an order in which one after the other finds its name free. */
+  public static <N> List<Map.Entry<N, N>> inOrder(Map<N, N> names) {
+    return List.copyOf(atHand(names, names::containsKey).entrySet());
+  }
+
+  /** Tables in an order in which one after the other finds its name free. */
+  public List<Map.Entry<TableName, TableName>> inOrder() {
+    return inOrder(tables);
+  }
+
+  /**
+   * What of it there is to do.
    *
    * @param there a table by the name that it has
    */
   public Renaming atHand(Function<TableName, Optional<TableStructure>> there) {
-    Map<TableName, TableName> others = new LinkedHashMap<>();
-    tables.forEach(
-        (was, is) -> {
-          if (there.apply(was).isPresent() && there.apply(is).isEmpty()) {
-            others.put(was, is);
-          }
-        });
+    Map<TableName, TableName> others = atHand(tables, t -> there.apply(t).isPresent());
     Renaming found = new Renaming(others, Map.of());
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
     columns.forEach(
         (table, names) -> {
           TableStructure is = there.apply(found.before(table)).orElse(TableStructure.EMPTY);
-          Map<String, String> some = new TreeMap<>();
-          names.forEach(
-              (was, next) -> {
-                if (is.column(was).isPresent() && is.column(next).isEmpty()) {
-                  some.put(was, next);
-                }
-              });
-          out.put(table, some);
+          out.put(table, atHand(names, c -> is.column(c).isPresent()));
         });
     return new Renaming(others, out);
   }

@@ -45,7 +45,7 @@ public final class RenamedLooking extends ForwardedLooking {
 
   /** Whether it is the name of a table that has another one afterwards. */
   private boolean isAway(TableName table) {
-    return renaming.tables().containsKey(table);
+    return renaming.tables().containsKey(table) && !renaming.isRenamed(table);
   }
 
   private TableCapture renamed(TableCapture t) {

@@ -220,7 +220,8 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
     Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
     for (VersionEntry e : entries) {
       if (e.key().kind() == Kind.TABLE) {
-        VersionEntry was = parent.entry(e.key()).orElseGet(() -> before.get(e.uid()));
+        VersionEntry was =
+            before.containsKey(e.uid()) ? before.get(e.uid()) : parent.entry(e.key()).orElse(null);
         TableName table = TableName.of(e.key().name());
         if (was != null && !was.key().equals(e.key())) {
           tables.put(TableName.of(was.key().name()), table);

@@ -4,7 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import plenzo.core.comparison.Counts;
@@ -67,7 +69,8 @@ class VersionRulesTest {
 
   private static List<String> said(RowsPolicy policy, Counts counts) {
     ImpactCase.Told told =
-        new ImpactCase.Told(Renaming.NONE, t -> false, t -> false, Map.of(ROWS, policy));
+        new ImpactCase.Told(
+            Renaming.NONE, t -> Optional.empty(), t -> Optional.empty(), Map.of(ROWS, policy));
     return found(
         List.of(new ComponentResult(ROWS, Difference.CHANGED, counts, List.of(), "")),
         TablesDelta.NONE,
@@ -89,12 +92,73 @@ class VersionRulesTest {
   }
 
   private static List<String> names(Set<TableName> there, Set<TableName> comes) {
-    Renaming wanted = new Renaming(Map.of(BAND, TableName.of("fares.rate")), Map.of());
+    return names(new Renaming(Map.of(BAND, TableName.of("fares.rate")), Map.of()), there, comes);
+  }
+
+  private static List<String> names(Renaming wanted, Set<TableName> there, Set<TableName> comes) {
+    return told(
+        wanted,
+        t -> there.contains(t) ? Optional.of(TABLE) : Optional.empty(),
+        t -> comes.contains(t) ? Optional.of(TABLE) : Optional.empty());
+  }
+
+  private static List<String> told(
+      Renaming wanted,
+      Function<TableName, Optional<TableStructure>> there,
+      Function<TableName, Optional<TableStructure>> comes) {
     return found(
         List.of(),
         TablesDelta.NONE,
         Grants.NONE,
-        new ImpactCase.Told(wanted, there::contains, comes::contains, Map.of()));
+        new ImpactCase.Told(wanted, there, comes, Map.of()));
+  }
+
+  /** A column of one table that is called so, beside others. */
+  private static Function<TableName, Optional<TableStructure>> having(String... columns) {
+    return t ->
+        Optional.of(
+            new TableStructure(
+                Stream.of(columns)
+                    .map(c -> new Column(c, "text", true, null, null, null, null, null))
+                    .toList(),
+                List.of(),
+                List.of(),
+                null));
+  }
+
+  @Test
+  void aColumnsNameIsFreeOrTheRunIsStopped() {
+    Renaming wanted = Renaming.ofColumns(Map.of(BAND, Map.of("price", "amount")));
+
+    assertThat(told(wanted, having("price"), having("amount"))).isEmpty();
+    assertThat(told(wanted, having("amount"), having("amount"))).isEmpty();
+    assertThat(told(wanted, having("price", "amount"), having("amount")))
+        .containsExactly(
+            "BLOCKER name-taken price of fares.band is to be called amount, and both are at the site.");
+    assertThat(told(wanted, having("price"), having("amount", "price")))
+        .containsExactly(
+            "BLOCKER name-reused price of fares.band is to be called amount, and another column then takes its name: one run cannot do both.");
+  }
+
+  @Test
+  void aNameThatAnotherGivesUpIsFree() {
+    TableName rate = TableName.of("fares.rate");
+    TableName zone = TableName.of("fares.zone");
+    Renaming chain = new Renaming(Map.of(BAND, rate, zone, BAND), Map.of());
+
+    assertThat(names(chain, Set.of(BAND, zone), Set.of(BAND, rate))).isEmpty();
+    assertThat(names(chain, Set.of(BAND, rate), Set.of(BAND, rate))).isEmpty();
+    assertThat(names(chain, Set.of(BAND), Set.of(BAND, rate)))
+        .containsExactly(
+            "BLOCKER name-reused fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
+    assertThat(
+            names(
+                new Renaming(Map.of(BAND, rate, rate, BAND), Map.of()),
+                Set.of(BAND, rate),
+                Set.of(BAND, rate)))
+        .containsExactlyInAnyOrder(
+            "BLOCKER name-taken fares.band is to be called fares.rate, and both are at the site.",
+            "BLOCKER name-taken fares.rate is to be called fares.band, and both are at the site.");
   }
 
   @Test

@@ -180,6 +180,69 @@ class RenamingTest {
     assertThat(wanted.atHand(t -> Optional.empty()).isEmpty()).isTrue();
   }
 
+  /** A name that is given up is another thing's from then on: the first one keeps its own. */
+  @Test
+  void aNameThatWasGivenUpIsThatOfAnother() {
+    assertThat(table(BAND, RATE).then(table(BAND, ODD)).tables())
+        .containsOnly(Map.entry(BAND, RATE));
+    assertThat(columns(BAND, "a", "b").then(columns(BAND, "a", "c")).columns(BAND))
+        .containsOnly(Map.entry("a", "b"));
+    assertThat(table(BAND, RATE).then(table(ZONE, BAND)).tables())
+        .containsOnly(Map.entry(BAND, RATE), Map.entry(ZONE, BAND));
+  }
+
+  private static Renaming atHand(Renaming wanted, TableName... there) {
+    return wanted.atHand(
+        t -> List.of(there).contains(t) ? Optional.of(TableStructure.EMPTY) : Optional.empty());
+  }
+
+  @Test
+  void aNameIsTakenThatAnotherGivesUp() {
+    Renaming chain = table(BAND, RATE).then(table(ZONE, BAND)).then(table(ODD, ZONE));
+
+    assertThat(atHand(chain, BAND, ZONE, ODD)).isEqualTo(chain);
+    assertThat(atHand(chain, RATE, ZONE, ODD).tables())
+        .containsOnly(Map.entry(ZONE, BAND), Map.entry(ODD, ZONE));
+    assertThat(atHand(chain, RATE, BAND, ZONE).isEmpty()).isTrue();
+    assertThat(atHand(chain, BAND, RATE, ZONE).isEmpty()).isTrue();
+    assertThat(atHand(chain.inverse(), RATE, BAND, ZONE)).isEqualTo(chain.inverse());
+    assertThat(chain.inOrder())
+        .containsExactly(Map.entry(BAND, RATE), Map.entry(ZONE, BAND), Map.entry(ODD, ZONE));
+    assertThat(chain.inverse().inOrder())
+        .containsExactly(Map.entry(ZONE, ODD), Map.entry(BAND, ZONE), Map.entry(RATE, BAND));
+  }
+
+  @Test
+  void columnsTakeNamesToo() {
+    Renaming chain = Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "c")));
+    TableStructure was =
+        new TableStructure(List.of(column("a"), column("b")), List.of(), List.of(), null);
+    TableStructure is =
+        new TableStructure(List.of(column("c"), column("b")), List.of(), List.of(), null);
+
+    assertThat(chain.atHand(t -> Optional.of(was))).isEqualTo(chain);
+    assertThat(chain.atHand(t -> Optional.of(is)).isEmpty()).isTrue();
+    assertThat(Renaming.inOrder(chain.columns(BAND)))
+        .containsExactly(Map.entry("b", "c"), Map.entry("a", "b"));
+  }
+
+  /** Both are there before and after: nothing tells whether it was done. */
+  @Test
+  void anExchangeOfNamesIsNeverAtHand() {
+    Renaming both = new Renaming(Map.of(BAND, RATE, RATE, BAND, ZONE, ODD), Map.of());
+
+    assertThat(atHand(both, BAND, RATE, ZONE).tables()).containsOnly(Map.entry(ZONE, ODD));
+    assertThat(
+            Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "a")))
+                .atHand(
+                    t ->
+                        Optional.of(
+                            new TableStructure(
+                                List.of(column("a"), column("b")), List.of(), List.of(), null)))
+                .isEmpty())
+        .isTrue();
+  }
+
   @Test
   void saysItInWords() {
     assertThat(new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount"))).words())

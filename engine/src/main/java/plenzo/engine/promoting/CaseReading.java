@@ -10,6 +10,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -37,6 +38,7 @@ import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -155,10 +157,12 @@ final class CaseReading {
         .forEach(k -> policies.put(k, incoming.policy(k)));
     return new ImpactCase.Told(
         incoming.renaming(),
-        t -> found.tables().table(t).isPresent(),
+        t -> found.tables().table(t).map(TableCapture::structure),
         t -> {
           ComponentKey key = new ComponentKey(Kind.TABLE, t.componentName());
-          return components.contains(key) && incoming.structure(key) != null;
+          return components.contains(key)
+              ? Optional.ofNullable(incoming.structure(key))
+              : Optional.empty();
         },
         policies);
   }

@@ -78,11 +78,32 @@ final class DraftRenames {
               if (isPicked(picks, is)) {
                 some.put(was, is);
                 renamedTable(was, is);
-                if (isPicked(picks, was)) {
+                if (isPicked(picks, was) && !all.isRenamed(was)) {
                   nameReused(was, is);
                 }
+              } else if (isPicked(picks, was) && all.isRenamed(was)) {
+                pickedWithout(was, is, all.before(was));
               } else if (isPicked(picks, was)) {
                 pickedAs(was, is, look.tables().table(was).isPresent());
+              }
+            });
+    known(look)
+        .exchanged(parent, draft.renames())
+        .forEach(
+            (was, is) -> {
+              if (isPicked(picks, was) || isPicked(picks, is)) {
+                likely.add(new LikelyRename(new ComponentKey(Kind.TABLE, was.componentName()), is));
+                exchanged(
+                    "table/" + was,
+                    was + " is " + is,
+                    is + " is another table of " + parent.number(),
+                    "two tables (plenzo draft two-tables "
+                        + draft.id()
+                        + " table/"
+                        + was
+                        + " table/"
+                        + is
+                        + ")");
               }
             });
     Renaming here = new Renaming(some, Map.of());
@@ -130,6 +151,25 @@ final class DraftRenames {
             + " table/"
             + was
             + "), and take it into the next version");
+  }
+
+  /** Nothing at a site would tell which is which. */
+  private void exchanged(String place, String renamed, String other, String two) {
+    block(
+        "name-reused",
+        place,
+        renamed + " by now, and " + other + ": one version cannot do both.",
+        "Give it a name there that nothing of the version has, and its own in the next version, or say that they are "
+            + two);
+  }
+
+  /** A table that has the name by now of one that was left out. */
+  private void pickedWithout(TableName was, TableName is, TableName now) {
+    block(
+        "looks-renamed",
+        "table/" + was,
+        was + " is " + is + " by now, and what is called " + was + " was " + now + ".",
+        "Take both: plenzo draft add " + draft.id() + " table/" + is);
   }
 
   /**
@@ -230,9 +270,35 @@ final class DraftRenames {
         .filter(r -> r.component().equals(key) && r.isOne() && !r.ofTable())
         .filter(r -> pairs.stream().noneMatch(r::samePair))
         .forEach(pairs::add);
+    Map<String, String> all = new TreeMap<>();
     pairs.stream()
-        .filter(r -> was.column(r.was()).isPresent() && was.column(r.is()).isEmpty())
-        .filter(r -> is.column(r.is()).isPresent() && is.column(r.was()).isEmpty())
+        .filter(r -> was.column(r.was()).isPresent() && is.column(r.is()).isPresent())
+        .forEach(r -> all.put(r.was(), r.is()));
+    Map<String, String> free = Renaming.atHand(all, c -> was.column(c).isPresent());
+    free.keySet().removeIf(c -> is.column(c).isPresent() && !all.containsValue(c));
+    pairs.stream()
+        .filter(r -> all.containsKey(r.was()) && !free.containsKey(r.was()))
+        .forEach(
+            r -> {
+              likely.add(new LikelyRename(key, r.was(), r.is(), false));
+              exchanged(
+                  key + "#column/" + r.is(),
+                  r.was() + " of " + table + " is " + r.is(),
+                  all.containsKey(r.is())
+                      ? r.is() + " is another column of " + parent.number()
+                      : "another column took its name",
+                  "two columns (plenzo draft two-columns "
+                      + draft.id()
+                      + " "
+                      + key
+                      + " "
+                      + r.was()
+                      + " "
+                      + r.is()
+                      + ")");
+            });
+    pairs.stream()
+        .filter(r -> free.containsKey(r.was()))
         .forEach(
             r -> {
               likely.add(r);

@@ -149,6 +149,26 @@ public final class Renames {
      * @param said what people said of tables of a draft
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
+      return new Renaming(
+          Renaming.atHand(
+              named(version, said),
+              t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent()),
+          Map.of());
+    }
+
+    /**
+     * Tables of a version that have the name there that another one of it has, which did not give
+     * it up for one that is free: names that were exchanged, or that of one that is gone.
+     *
+     * @param said what people said of tables of a draft
+     */
+    public Map<TableName, TableName> exchanged(Version version, List<LikelyRename> said) {
+      Map<TableName, TableName> out = named(version, said);
+      out.keySet().removeAll(tables(version, said).tables().keySet());
+      return out;
+    }
+
+    private Map<TableName, TableName> named(Version version, List<LikelyRename> said) {
       Map<TableName, TableName> out = new LinkedHashMap<>();
       Map<Long, TableName> there = new HashMap<>();
       version.entries().stream()
@@ -169,11 +189,9 @@ public final class Renames {
             .or(() -> said.stream().filter(s -> isSaidOf(s, e.key())).findFirst())
             .map(pair -> TableName.of(pair.component().name()))
             .filter(now -> there.containsValue(now) && !out.containsValue(now))
-            .filter(
-                now -> version.entry(new ComponentKey(Kind.TABLE, now.componentName())).isEmpty())
             .ifPresent(now -> out.put(table, now));
       }
-      return new Renaming(out, Map.of());
+      return out;
     }
 
     private static boolean isSaidOf(LikelyRename said, ComponentKey table) {

@@ -189,21 +189,38 @@ public final class ScriptedDatabase implements TablesConnector {
       rename(new Renaming(Map.of(TableName.of(table), TableName.of(next)), Map.of()));
     }
 
-    void rename(Renaming names) {
+    public void rename(Renaming names) {
       Map<TableName, TableStructure> all = new HashMap<>(tables);
       tables.clear();
       all.forEach((name, s) -> tables.put(names.named(name), names.of(name, s)));
-      names
-          .tables()
-          .forEach(
-              (was, is) -> {
-                rows.put(is, Objects.requireNonNull(rows.remove(was)));
-                ids.put(is, Objects.requireNonNull(ids.remove(was)));
-              });
+      moved(rows, names);
+      moved(ids, names);
       List<SchemaObject> there = new ArrayList<>(objects.values());
       objects.clear();
       there.stream().map(o -> o.renamed(names)).forEach(this::object);
       names.columns().forEach((name, columns) -> rename(rows.get(name), columns));
+    }
+
+    private static <V> void moved(Map<TableName, V> by, Renaming names) {
+      Map<TableName, V> all = new HashMap<>(by);
+      by.clear();
+      all.forEach((was, v) -> by.put(names.named(was), v));
+    }
+
+    /** Two columns get each other's name; each keeps its number and its values. */
+    public void exchange(String table, String one, String other) {
+      TableName name = TableName.of(table);
+      Renaming names = Renaming.ofColumns(Map.of(name, Map.of(one, other, other, one)));
+      tables.put(name, names.of(name, Objects.requireNonNull(tables.get(name))));
+      rename(rows.get(name), names.columns(name));
+      formerNames.put(name + "#" + one, other);
+      formerNames.put(name + "#" + other, one);
+    }
+
+    /** A column comes under a name that another one had. */
+    public void again(String table, Column next) {
+      column(table, "", next, false);
+      formerNames.put(TableName.of(table) + "#" + next.name(), next.name() + " again");
     }
 
     private static void rename(
@@ -211,13 +228,11 @@ public final class ScriptedDatabase implements TablesConnector {
       if (rows != null) {
         rows.values()
             .forEach(
-                row ->
-                    names.forEach(
-                        (was, is) -> {
-                          if (row.containsKey(was)) {
-                            row.put(is, row.remove(was));
-                          }
-                        }));
+                row -> {
+                  Map<String, @Nullable String> was = new HashMap<>(row);
+                  row.clear();
+                  was.forEach((c, v) -> row.put(names.getOrDefault(c, c), v));
+                });
       }
     }
 

@@ -33,6 +33,7 @@ import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
+import plenzo.engine.kit.ScriptedDatabase;
 import plenzo.engine.setup.Adoption;
 
 /** A renamed table is not taken for one that goes and one that comes, with its rows lost. */
@@ -451,6 +452,104 @@ class RenamedTablesTest extends KitTest {
     kit.bring("1.2.0");
 
     assertThat(kit.production().structure(RATE).column("note")).isEmpty();
+  }
+
+  private static final String ZONE = "fares.zone";
+
+  private void zones() {
+    for (ScriptedDatabase.Base base : List.of(kit.development(), kit.production())) {
+      base.table(ZONE, column("code", "text"));
+      base.row(ZONE, new TreeMap<>(Map.of("code", "OUTER")));
+    }
+    kit.adopt(OLD, "records/" + BAND, "table/" + ZONE);
+  }
+
+  @Test
+  void twoThatExchangedTheirNamesAreSaid() {
+    zones();
+    kit.development()
+        .rename(
+            new Renaming(
+                Map.of(
+                    TableName.of(BAND), TableName.of(ZONE), TableName.of(ZONE), TableName.of(BAND)),
+                Map.of()));
+
+    Draft draft = checked(OLD);
+    assertThat(draft.findings())
+        .extracting(Finding::sentence)
+        .contains(
+            "fares.band is fares.zone by now, and fares.zone is another table of 1.0.0: one version cannot do both.");
+
+    String zone = "table/" + ZONE;
+    kit.engine().drafts().twoColumns(kit.ines, draft.id(), ComponentKey.of(zone), OLD, zone);
+    kit.engine().drafts().twoColumns(kit.ines, draft.id(), ComponentKey.of(OLD), zone, OLD);
+    assertThat(blockers(kit.engine().drafts().check(kit.ines, draft.id())))
+        .doesNotContain("name-reused");
+  }
+
+  /** One takes the name that the other gives up: with their rows, there and back. */
+  @Test
+  void takesTheNameThatAnotherGivesUp() {
+    zones();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    kit.development().rename(BAND, RATE);
+    kit.development().rename(ZONE, BAND);
+    assertThat(checked(OLD).findings())
+        .extracting(Finding::sentence)
+        .contains("fares.band is fares.rate by now, and what is called fares.band was fares.zone.");
+    Draft draft = checked(OLD, TABLE.toString());
+    assertThat(blockers(draft)).isEmpty();
+    sealed(draft, "1.1.0");
+
+    Run run = kit.bring("1.1.0");
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "OUTER", "code")).isEqualTo("OUTER");
+    assertThat(kit.production().structure(ZONE)).isNull();
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(ZONE, "OUTER", "code")).isEqualTo("OUTER");
+    assertThat(kit.production().structure(RATE)).isNull();
+  }
+
+  /** The same over a skipped version, of which each gave one name. */
+  @Test
+  void takesTheNameThatASkippedVersionGaveUp() {
+    zones();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.development().rename(ZONE, BAND);
+    sealed(checked(OLD), "1.2.0");
+
+    assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(BAND, "OUTER", "code")).isEqualTo("OUTER");
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(ZONE, "OUTER", "code")).isEqualTo("OUTER");
+  }
+
+  /** Each version renames one; together they exchange: nothing at the site tells which is which. */
+  @Test
+  void anExchangeOverSkippedVersionsIsStopped() {
+    zones();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.development().rename(ZONE, BAND);
+    sealed(checked(OLD), "1.2.0");
+    kit.development().rename(RATE, ZONE);
+    sealed(checked("table/" + ZONE), "1.3.0");
+
+    assertThat(kit.prepare("1.3.0").findings())
+        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+        .extracting(f -> f.rule() + " " + f.advice())
+        .containsOnly(
+            "name-taken Bring the version between them first: nothing at the site tells which of them is which");
+    kit.bring("1.1.0");
+    assertThat(kit.bring("1.3.0").state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(ZONE, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(BAND, "OUTER", "code")).isEqualTo("OUTER");
   }
 
   /** The name that it had is that of another table by now: the next version can take that one. */

@@ -179,6 +179,71 @@ class RenamesTest extends KitTest {
   }
 
   /** Rows of the version before stand in it by the old name: they are read anew. */
+  private static List<String> blocked(Draft draft) {
+    return draft.findings().stream()
+        .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+        .map(f -> f.rule() + " " + f.sentence())
+        .toList();
+  }
+
+  /** Values would stay where they are, and mean something else from then on. */
+  @Test
+  void ofTwoThatExchangedTheirNamesIsSaidWhateverTheirTypesAre() {
+    kit.adopt();
+    kit.development().exchange(BAND, "code", "amount");
+
+    assertThat(blocked(checked()))
+        .contains(
+            "name-reused code of fares.band is amount by now, and amount is another column of 1.0.0: one version cannot do both.",
+            "name-reused amount of fares.band is code by now, and code is another column of 1.0.0: one version cannot do both.");
+  }
+
+  @Test
+  void whoseNameAnotherTookIsSaidUntilAPersonSaysThatTheyAreTwo() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("old", "numeric(6,2)"), true);
+    kit.development().again(BAND, column("amount", "numeric(6,2)"));
+
+    Draft draft = checked();
+    assertThat(blocked(draft))
+        .containsExactly(
+            "name-reused amount of fares.band is old by now, and another column took its name: one version cannot do both.");
+
+    kit.engine().drafts().twoColumns(kit.ines, draft.id(), TABLE, "amount", "old");
+    assertThat(rules(kit.engine().drafts().check(kit.ines, draft.id()))).isEmpty();
+  }
+
+  /** One takes the name that the other gives up, both ways. */
+  @Test
+  void takesTheNameThatAnotherGivesUp() {
+    kit.development().column(BAND, "", column("next", "text"), false);
+    kit.production().column(BAND, "", column("next", "text"), false);
+    kit.adopt();
+    kit.production().row(BAND, three("LATE", "11.00", "soon"));
+    kit.development().column(BAND, "amount", column("old", "numeric(6,2)"), true);
+    kit.development().column(BAND, "next", column("amount", "text"), true);
+    Draft draft = checked();
+    assertThat(rules(draft)).isEmpty();
+    assertThat(renamed(draft)).containsExactlyInAnyOrder("amount old", "next amount");
+    kit.seal("1.1.0");
+
+    assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().value(BAND, "LATE", "old")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("soon");
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "LATE", "next")).isEqualTo("soon");
+  }
+
+  private static Map<String, @Nullable String> three(String code, String amount, String next) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("code", code);
+    out.put("amount", amount);
+    out.put("next", next);
+    return out;
+  }
+
   @Test
   void bringsTheRowsThatAreToldByIt() {
     kit.adopt();

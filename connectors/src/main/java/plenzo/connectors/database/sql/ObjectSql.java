@@ -401,7 +401,10 @@ public final class ObjectSql {
     return text == null ? "NULL" : Sql.literal(text).strip();
   }
 
-  /** Another name for a type that is exchanged, until nothing has it any more. */
+  /** What a table is called on its way to another schema and name. */
+  static final String MOVING = "plenzo_moving";
+
+  /** Another name for a type or routine that is exchanged, until nothing has it any more. */
   public static String aside(int n) {
     return "plenzo_before_" + n;
   }

@@ -17,6 +17,7 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Conversion;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -40,37 +41,42 @@ public final class SwitchSql {
   /** What gives tables and columns their new names, before anything else is compared or changed. */
   public List<String> renames() {
     List<String> out = new ArrayList<>();
-    delta
-        .renaming()
-        .tables()
-        .forEach(
-            (was, is) -> {
-              TableName moved = new TableName(is.schema(), was.table());
-              if (!moved.equals(was)) {
-                out.add("ALTER TABLE " + Sql.name(was) + " SET SCHEMA " + Sql.name(is.schema()));
-              }
-              if (!moved.equals(is)) {
-                out.add("ALTER TABLE " + Sql.name(moved) + " RENAME TO " + Sql.name(is.table()));
-              }
-            });
+    delta.renaming().inOrder().forEach(n -> rename(n.getKey(), n.getValue(), out));
     delta
         .renaming()
         .columns()
         .forEach(
             (table, names) ->
-                names.forEach(
-                    (was, is) -> {
-                      if (!isHandedDown(table, was, is)) {
-                        out.add(
-                            "ALTER TABLE "
-                                + Sql.name(table)
-                                + " RENAME COLUMN "
-                                + Sql.name(was)
-                                + " TO "
-                                + Sql.name(is));
-                      }
-                    }));
+                Renaming.inOrder(names).stream()
+                    .filter(n -> !isHandedDown(table, n.getKey(), n.getValue()))
+                    .forEach(
+                        n ->
+                            out.add(
+                                "ALTER TABLE "
+                                    + Sql.name(table)
+                                    + " RENAME COLUMN "
+                                    + Sql.name(n.getKey())
+                                    + " TO "
+                                    + Sql.name(n.getValue()))));
     return out;
+  }
+
+  /** By a name that no other has in either schema where both change. */
+  private static void rename(TableName was, TableName is, List<String> out) {
+    boolean moves = !was.schema().equals(is.schema());
+    boolean named = !was.table().equals(is.table());
+    TableName now = was;
+    if (moves && named) {
+      now = new TableName(was.schema(), ObjectSql.MOVING);
+      out.add("ALTER TABLE " + Sql.name(was) + " RENAME TO " + Sql.name(now.table()));
+    }
+    if (moves) {
+      out.add("ALTER TABLE " + Sql.name(now) + " SET SCHEMA " + Sql.name(is.schema()));
+      now = new TableName(is.schema(), now.table());
+    }
+    if (named) {
+      out.add("ALTER TABLE " + Sql.name(now) + " RENAME TO " + Sql.name(is.table()));
+    }
   }
 
   /** Whether a table that it inherits the column from gives it the new name. */
