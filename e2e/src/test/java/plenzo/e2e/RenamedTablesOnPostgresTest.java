@@ -77,6 +77,52 @@ class RenamedTablesOnPostgresTest extends OnPostgres {
             + " ORDER BY 1");
   }
 
+  /** Zones are called what bands were, and a zone's name what its code was. */
+  private static final String TAKEN =
+      "ALTER TABLE fares.band RENAME TO rate; ALTER TABLE fares.zone RENAME TO band;"
+          + "ALTER TABLE fares.band RENAME COLUMN code TO id; ALTER TABLE fares.band RENAME COLUMN name TO code;"
+          + "CREATE OR REPLACE FUNCTION fares.cheapest() RETURNS numeric LANGUAGE sql STABLE AS 'SELECT min(price) FROM fares.rate'";
+
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void takeTheNamesThatOthersGiveUp(Plan.Way way) throws IOException {
+    try (EngineWorld world = engine()) {
+      world.adopt(world.everything(EngineMain.SITE));
+      List<String> then = catalogue("production");
+      databases.as("development", TAKEN);
+      world.sealEverything("1.1.0");
+      List<String> before = rows("band", "price");
+      Promotion p = world.promotion("1.1.0");
+      assertThat(p.requirePlan().statements())
+          .containsSubsequence(
+              "ALTER TABLE \"fares\".\"band\" RENAME TO \"rate\"",
+              "ALTER TABLE \"fares\".\"zone\" RENAME TO \"band\"",
+              "ALTER TABLE \"fares\".\"band\" RENAME COLUMN \"code\" TO \"id\"",
+              "ALTER TABLE \"fares\".\"band\" RENAME COLUMN \"name\" TO \"code\"");
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(run.sentence()).doesNotContain("to look at");
+      assertThat(catalogue("production")).isEqualTo(catalogue("development"));
+      assertThat(rows("rate", "price")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT id, code FROM fares.band ORDER BY id"))
+          .containsExactly("N|North", "S|South");
+      databases.as("production", "INSERT INTO fares.band VALUES ('W', 'West')");
+
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(catalogue("production")).isEqualTo(then);
+      assertThat(rows("band", "price")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT code, name FROM fares.zone ORDER BY code"))
+          .isEqualTo(
+              way == Plan.Way.BACKUP
+                  ? List.of("N|North", "S|South")
+                  : List.of("N|North", "S|South", "W|West"));
+    }
+  }
+
   @ParameterizedTest
   @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
   void goWithAllThatTheyHaveAndComeBack(Plan.Way way) throws IOException {
