@@ -13,6 +13,17 @@ public final class Row {
   private @Nullable List<@Nullable String> fields;
   private byte @Nullable [] @Nullable [] key;
 
+  /** What the key begins with, where that is a whole number of up to eighteen digits. */
+  private long number;
+
+  private Number told = Number.UNKNOWN;
+
+  private enum Number {
+    UNKNOWN,
+    KNOWN,
+    NONE
+  }
+
   Row(Header header, byte[] raw) {
     this.header = header;
     this.raw = raw;
@@ -71,7 +82,15 @@ public final class Row {
 
   /** By the key; what is null comes last, as the server orders it. */
   public int compareKey(Row other) {
-    for (int i = 0; i < header.keyColumns(); i++) {
+    int from = 0;
+    if (isNumber() && other.isNumber()) {
+      int c = Long.compare(number, other.number);
+      if (c != 0) {
+        return c;
+      }
+      from = 1;
+    }
+    for (int i = from; i < header.keyColumns(); i++) {
       byte[] mine = keyBytes(i);
       byte[] others = other.keyBytes(i);
       int c =
@@ -83,6 +102,34 @@ public final class Row {
       }
     }
     return 0;
+  }
+
+  /** Most keys are one number, which is read as it stands in the row, once. */
+  private boolean isNumber() {
+    if (told == Number.UNKNOWN) {
+      told =
+          header.keyColumns() > 0 && header.keyType(0) == KeyType.INTEGER && readsNumber()
+              ? Number.KNOWN
+              : Number.NONE;
+    }
+    return told == Number.KNOWN;
+  }
+
+  private boolean readsNumber() {
+    int i = 1;
+    boolean minus = raw.length > 1 && raw[1] == '-';
+    if (minus) {
+      i++;
+    }
+    int first = i;
+    long out = 0;
+    while (i < raw.length && i - first < 18 && raw[i] >= '0' && raw[i] <= '9') {
+      out = out * 10 + raw[i++] - '0';
+    }
+    boolean ends =
+        i > first && i < raw.length && raw[i] == '"' && (i + 1 == raw.length || raw[i + 1] == ',');
+    number = minus ? -out : out;
+    return ends && raw[0] == '"';
   }
 
   /**

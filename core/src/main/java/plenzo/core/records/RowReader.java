@@ -4,6 +4,9 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.lang.invoke.MethodHandles;
+import java.lang.invoke.VarHandle;
+import java.nio.ByteOrder;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -117,49 +120,80 @@ public class RowReader implements AutoCloseable {
     try {
       ByteArrayOutputStream long_ = null;
       boolean quoted = false;
-      separators = 0;
+      int commas = 0;
       int start = at;
+      int i = at;
       while (true) {
-        if (at == end) {
-          if (at > start) {
+        if (i == end) {
+          if (i > start) {
             long_ = long_ == null ? new ByteArrayOutputStream(1 << 12) : long_;
-            long_.write(buffer, start, at - start);
+            long_.write(buffer, start, i - start);
             if (long_.size() > MAX_ROW_BYTES) {
               throw new IllegalArgumentException("A row of more than " + MAX_ROW_BYTES + " bytes");
             }
           }
-          end = in.read(buffer);
+          end = Math.max(0, in.read(buffer));
           at = 0;
           start = 0;
-          if (end < 0) {
-            end = 0;
-            if (long_ == null) {
-              return null;
-            }
-            throw new IllegalArgumentException("The last row does not end with a line end");
+          i = 0;
+          if (end > 0) {
+            continue;
           }
-          continue;
+          if (long_ == null) {
+            return null;
+          }
+          throw new IllegalArgumentException("The last row does not end with a line end");
         }
-        byte b = buffer[at++];
+        if (quoted) {
+          i = quote(i);
+          if (i == end) {
+            continue;
+          }
+        }
+        byte b = buffer[i++];
         if (b == '"') {
           quoted = !quoted;
-        } else if (quoted) {
-          continue;
-        } else if (b == '\n') {
-          if (long_ == null) {
-            return java.util.Arrays.copyOfRange(buffer, start, at - 1);
-          }
-          long_.write(buffer, start, at - 1 - start);
-          return long_.toByteArray();
         } else if (b == ',') {
-          separators++;
-        } else {
+          commas++;
+        } else if (b != '\n') {
           throw new IllegalArgumentException("A value that is not quoted");
+        } else {
+          at = i;
+          separators = commas;
+          if (long_ == null) {
+            return java.util.Arrays.copyOfRange(buffer, start, i - 1);
+          }
+          long_.write(buffer, start, i - 1 - start);
+          return long_.toByteArray();
         }
       }
     } catch (IOException e) {
       throw new UncheckedIOException("Rows could not be read", e);
     }
+  }
+
+  private static final VarHandle EIGHT =
+      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
+
+  private static final long ONES = 0x0101010101010101L;
+
+  /** Where the next quote stands, or the end; eight bytes at once, as most are of long values. */
+  private int quote(int from) {
+    byte[] bytes = buffer;
+    int to = end;
+    int i = from;
+    while (i + 8 <= to) {
+      long differs = (long) EIGHT.get(bytes, i) ^ ONES * '"';
+      long zero = (differs - ONES) & ~differs & ONES << 7;
+      if (zero != 0) {
+        return i + (Long.numberOfTrailingZeros(zero) >>> 3);
+      }
+      i += 8;
+    }
+    while (i < to && bytes[i] != '"') {
+      i++;
+    }
+    return i;
   }
 
   @Override

@@ -91,15 +91,49 @@ public final class Contents {
           Underway.Progress progress = tools.underway().now();
           line(out, digest, CanonicalCsv.line(rows.header().names()));
           line(out, digest, CanonicalCsv.line(rows.header().types()));
+          Together together = new Together(out, digest);
           for (Row row = rows.next(); row != null; row = rows.next()) {
-            line(out, digest, row.raw());
+            together.line(row.raw());
             count++;
             if (count % TOLD == 0) {
               progress.rows(count);
             }
           }
+          together.flush();
           return count;
         });
+  }
+
+  /** Lines are short: they are written and digested many at a time. */
+  private static final class Together {
+    private final OutputStream out;
+    private final MessageDigest digest;
+    private final byte[] buffer = new byte[1 << 16];
+    private int length;
+
+    private Together(OutputStream out, MessageDigest digest) {
+      this.out = out;
+      this.digest = digest;
+    }
+
+    private void line(byte[] line) throws IOException {
+      if (length + line.length + 1 > buffer.length) {
+        flush();
+      }
+      if (line.length + 1 > buffer.length) {
+        Contents.line(out, digest, line);
+        return;
+      }
+      System.arraycopy(line, 0, buffer, length, line.length);
+      length += line.length;
+      buffer[length++] = '\n';
+    }
+
+    private void flush() throws IOException {
+      out.write(buffer, 0, length);
+      digest.update(buffer, 0, length);
+      length = 0;
+    }
   }
 
   /** Writes content and digests it; returns how many rows there were. */
