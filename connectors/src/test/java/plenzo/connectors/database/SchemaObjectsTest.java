@@ -531,6 +531,78 @@ class SchemaObjectsTest {
   }
 
   @Test
+  void aColumnOfAnExchangedEnumerationGetsAnotherDefaultOrNone() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TYPE fares.kind AS ENUM ('single', 'day')",
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind NOT NULL DEFAULT 'day', other fares.kind DEFAULT 'day', third fares.kind)",
+        "INSERT INTO fares.band VALUES ('a', 'single', 'single')");
+    pair.sql(
+        "wanted",
+        "CREATE TYPE fares.kind AS ENUM ('week', 'single')",
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind DEFAULT 'week', other fares.kind, third fares.kind DEFAULT 'single')");
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.bring();
+
+    alike();
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  /** By their place in the text, city and area would have each other's value. */
+  @Test
+  void attributesOfACompositeTypeKeepTheirValuesByName() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TYPE fares.place AS (city text, area text, zone integer)",
+        "CREATE TABLE fares.stop (code text PRIMARY KEY, at fares.place, was fares.place DEFAULT ROW('a', 'b', 1)::fares.place)",
+        "INSERT INTO fares.stop (code, at) VALUES ('n', ROW('Brack', 'North', 7)), ('e', ROW(NULL, NULL, NULL)), ('x', NULL)");
+    pair.sql(
+        "wanted",
+        "CREATE TYPE fares.place AS (zone bigint, area text, \"The level\" integer, city text)",
+        "CREATE TABLE fares.stop (code text PRIMARY KEY, at fares.place, was fares.place DEFAULT ROW('a', 'b', 1)::fares.place)"
+            .replace("ROW('a', 'b', 1)", "ROW(1, 'b', NULL, 'a')"));
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.bring();
+
+    alike();
+    assertThat(
+            pair.query(
+                "site",
+                "SELECT string_agg(concat_ws(' ', code, coalesce(at::text, 'none'), was), ' ; ' ORDER BY code) FROM fares.stop"))
+        .isEqualTo("e (,,,) (1,b,,a) ; n (7,North,,Brack) (1,b,,a) ; x none (1,b,,a)");
+
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+    assertThat(pair.query("site", "SELECT at FROM fares.stop WHERE code = 'n'"))
+        .isEqualTo("(Brack,North,7)");
+  }
+
+  /** Dropped and added where it stands, the attribute would lose its values. */
+  @Test
+  void anAttributeGetsAnotherTypeWithItsValues() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TYPE fares.place AS (city text, zone integer)",
+        "CREATE TABLE fares.stop (code text PRIMARY KEY, at fares.place, of fares.place[])",
+        "INSERT INTO fares.stop VALUES ('n', ROW('Brack', 7), ARRAY[ROW('Brack', 7), ROW('Lund', 8)]::fares.place[])");
+    pair.sql(
+        "wanted",
+        "CREATE TYPE fares.place AS (city text, zone text)",
+        "CREATE TABLE fares.stop (code text PRIMARY KEY, at fares.place, of fares.place[])");
+
+    pair.bring();
+
+    alike();
+    assertThat(pair.query("site", "SELECT concat_ws(' ', at, of) FROM fares.stop"))
+        .isEqualTo("(Brack,7) {\"(Brack,7)\",\"(Lund,8)\"}");
+  }
+
+  @Test
   void aTextBecomesAnEnumerationThatComesWithIt() throws SQLException {
     pair.sql(
         "site",

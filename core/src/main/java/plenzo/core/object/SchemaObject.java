@@ -2,6 +2,7 @@ package plenzo.core.object;
 
 import java.nio.charset.StandardCharsets;
 import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -167,6 +168,27 @@ public record SchemaObject(
           shape.equals(next.shape) && body.equals(next.body);
       case POLICY -> shape.equals(next.shape) && body.equals(next.body) && parts.equals(next.parts);
     };
+  }
+
+  /**
+   * Attributes of a composite type in their order: from the name, quoted where it must be, to the
+   * type with its collation.
+   */
+  public Map<String, String> attributes() {
+    Map<String, String> out = new LinkedHashMap<>();
+    for (String attribute : shape) {
+      int at = attribute.startsWith("\"") ? 1 : attribute.indexOf(' ');
+      while (attribute.charAt(at) != ' ' && attribute.startsWith("\"")) {
+        boolean doubled = attribute.startsWith("\"\"", at);
+        if (attribute.charAt(at) == '"' && !doubled) {
+          at++;
+          break;
+        }
+        at += doubled ? 2 : 1;
+      }
+      out.put(attribute.substring(0, at), attribute.substring(at + 1));
+    }
+    return out;
   }
 
   /** Attributes of a composite type that the next one has too, in their order. */

@@ -318,29 +318,18 @@ public final class ObjectSql {
   }
 
   private static void attributes(SchemaObject was, SchemaObject is, List<String> out) {
-    for (String attribute : was.shape()) {
-      if (!is.shape().contains(attribute)) {
-        out.add("ALTER TYPE " + plain(is) + " DROP ATTRIBUTE " + first(attribute));
-      }
-    }
+    was.attributes()
+        .forEach(
+            (name, type) -> {
+              if (!is.shape().contains(name + " " + type)) {
+                out.add("ALTER TYPE " + plain(is) + " DROP ATTRIBUTE " + name);
+              }
+            });
     for (String attribute : is.shape()) {
       if (!was.shape().contains(attribute)) {
         out.add("ALTER TYPE " + plain(is) + " ADD ATTRIBUTE " + attribute);
       }
     }
-  }
-
-  /** The name at the beginning of an attribute, quoted where it must be. */
-  private static String first(String attribute) {
-    if (!attribute.startsWith("\"")) {
-      return attribute.substring(0, attribute.indexOf(' '));
-    }
-    int at = 1;
-    while (attribute.charAt(at) != '"'
-        || at + 1 < attribute.length() && attribute.charAt(at + 1) == '"') {
-      at += attribute.charAt(at) == '"' ? 2 : 1;
-    }
-    return attribute.substring(0, at + 1);
   }
 
   private static void domain(

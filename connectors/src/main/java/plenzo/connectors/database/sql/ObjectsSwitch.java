@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import plenzo.core.component.ComponentKey;
@@ -111,8 +112,8 @@ public final class ObjectsSwitch {
     List<String> out = new ArrayList<>();
     aside.keySet().stream()
         .filter(key -> key.kind() == Kind.TYPE)
-        .flatMap(key -> Objects.requireNonNull(all.get(key)).columns().stream())
-        .forEach(c -> out.addAll(retyped(c.table(), column(c))));
+        .map(key -> Objects.requireNonNull(all.get(key)))
+        .forEach(o -> o.columns().forEach(c -> out.addAll(retyped(o, c.table(), column(c)))));
     detached(out, true);
     return out;
   }
@@ -121,13 +122,19 @@ public final class ObjectsSwitch {
     return c.structure().column(c.column()).orElseThrow();
   }
 
-  private static List<String> retyped(TableName table, Column c) {
+  private List<String> retyped(ObjectDelta o, TableName table, Column c) {
     String alter = "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(c.name()) + " ";
     List<String> out = new ArrayList<>();
-    if (c.defaultExpression() != null) {
+    if (c.defaultExpression() != null
+        || delta
+            .find(table)
+            .flatMap(t -> Optional.ofNullable(t.present()))
+            .flatMap(p -> p.column(c.name()))
+            .filter(p -> p.defaultExpression() != null)
+            .isPresent()) {
       out.add(alter + "DROP DEFAULT");
     }
-    out.add(alter + "TYPE " + c.type() + " USING " + Sql.name(c.name()) + "::text::" + c.type());
+    out.add(alter + "TYPE " + c.type() + " USING " + ExchangedSql.value(o, c));
     if (c.defaultExpression() != null) {
       out.add(alter + "SET DEFAULT " + c.defaultExpression());
     }
@@ -175,6 +182,18 @@ public final class ObjectsSwitch {
         && structure.columns().stream()
             .filter(x -> exchangedIn(table, x.name()))
             .anyMatch(x -> Renaming.mentions(s.value(), x.name()));
+  }
+
+  /** A default of the new type comes with it; what else changes of the column changes now. */
+  Optional<StructureChange> beforeExchange(StructureChange c) {
+    if (!exchangedIn(c.table(), c.name())) {
+      return Optional.of(c);
+    }
+    Column was = Objects.requireNonNull(c.before()).withoutDefault();
+    Column is = Objects.requireNonNull(c.after()).withoutDefault();
+    return was.equals(is)
+        ? Optional.empty()
+        : Optional.of(StructureChange.changed(c.table(), was, is));
   }
 
   private boolean exchangedIn(TableName table, String column) {

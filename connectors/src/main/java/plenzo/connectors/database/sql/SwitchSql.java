@@ -105,7 +105,10 @@ public final class SwitchSql {
       own.stream().filter(c -> c.act() != Act.CHANGE_COLUMN).forEach(c -> add(c, out));
       // new columns are worked out from values as they were
       delta.find(TableName.of(key.name())).ifPresent(t -> out.addAll(filling(t)));
-      own.stream().filter(c -> c.act() == Act.CHANGE_COLUMN).forEach(c -> add(c, out));
+      own.stream()
+          .filter(c -> c.act() == Act.CHANGE_COLUMN)
+          .flatMap(c -> objects.beforeExchange(c).stream())
+          .forEach(c -> add(c, out));
     }
     out.addAll(unlabelling());
     out.addAll(objects.exchanged());
