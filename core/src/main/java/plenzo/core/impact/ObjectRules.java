@@ -18,8 +18,6 @@ import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.ObjectDelta.Act;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
-import plenzo.core.object.SchemaObject.Sort;
-import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
@@ -33,8 +31,7 @@ final class ObjectRules {
       List.of(
           Rule.of("needed-missing", Severity.BLOCKER, ObjectRules::needed),
           Rule.of("dependent-breaks", Severity.BLOCKER, ObjectRules::going),
-          Rule.of("value-does-not-fit", Severity.BLOCKER, ObjectRules::labels),
-          Rule.of("check-violated", Severity.BLOCKER, ObjectRules::domains),
+          Rule.of("value-does-not-fit", Severity.BLOCKER, ObjectRules::values),
           Rule.of("not-counted", Severity.RISK, ObjectRules::uncounted),
           Rule.of("check-violated", Severity.BLOCKER, ExclusionRules::check),
           Rule.of("long-lock", Severity.RISK, ObjectRules::exchanged),
@@ -173,62 +170,68 @@ final class ObjectRules {
         "Remove that in the version too, or leave the removal out");
   }
 
-  /** Values of an enumeration that lacks their label afterwards. */
-  private static void labels(ImpactCase impact, Consumer<Finding> found) {
-    for (ObjectDelta o : impact.delta().objects()) {
-      if (!o.columns().isEmpty() && o.was().sort() != Sort.ENUM) {
-        if (o.key().kind() == Kind.ROUTINE) {
-          continue; // it only goes and comes again
-        }
-        found.accept(otherwiseTyped(o));
-        continue;
-      }
-      for (ObjectDelta.Column c : o.columns()) {
-        List<String> gone =
-            o.was().shape().stream().filter(l -> !o.becomes().shape().contains(l)).toList();
-        Column column = c.structure().column(c.column()).orElseThrow();
-        if (gone.isEmpty()
-            || impact.delta(c.table()).filter(t -> t.present() == null).isPresent()) {
-          continue;
-        }
-        Question.Answer a =
-            impact
-                .target()
-                .answer(
-                    Question.holdingLabels(c.table(), column.name(), column.type(), gone)
-                        .without(written(impact, c)));
-        if (a.count() > 0) {
-          found.accept(
-              Finding.of(
-                      "value-does-not-fit",
-                      Severity.BLOCKER,
-                      "table/" + c.table() + "#column/" + c.column(),
-                      Words.count(a.count(), "row")
-                          + " of "
-                          + c.table()
-                          + (a.count() == 1 ? " has" : " have")
-                          + " a label in "
-                          + c.column()
-                          + " that "
-                          + o.key()
-                          + " has no more ("
-                          + String.join(", ", gone)
-                          + ").",
-                      a.count(),
-                      "Give those rows another value at the site first, then compare again",
-                      a.query())
-                  .with(a.examples()));
+  /** Values that a type would not hold as it will be. */
+  private static void values(ImpactCase impact, Consumer<Finding> found) {
+    for (Map.Entry<TableName, TableStructure> t : impact.tables().entrySet()) {
+      TableStructure is =
+          impact
+              .delta(t.getKey())
+              .map(TablesDelta.TableDelta::result)
+              .filter(Objects::nonNull)
+              .orElse(t.getValue());
+      boolean refused = false;
+      for (Unsuited u : Unsuited.of(impact.delta(), t.getKey(), is)) {
+        if (t.getValue().column(u.column().name()).isPresent() && !refused) {
+          Question.Answer a =
+              impact
+                  .target()
+                  .answer(
+                      u.marks()
+                          ? u.question().without(written(impact, t.getKey(), u.column().name()))
+                          : u.question());
+          if (a.count() > 0) {
+            found.accept(unsuited(t.getKey(), u, a));
+            // what cannot become the type is held against none of its checks
+            refused = !u.marks() && u.rule().equals("value-does-not-fit");
+          }
         }
       }
     }
+    impact.delta().objects().stream()
+        .filter(
+            o ->
+                o.columns().stream()
+                    .flatMap(c -> c.structure().column(c.column()).stream())
+                    .anyMatch(c -> Unsuited.isUncounted(impact.delta(), o, c)))
+        .forEach(o -> found.accept(otherwiseTyped(o)));
+  }
+
+  private static Finding unsuited(TableName table, Unsuited u, Question.Answer a) {
+    String rows = Words.count(a.count(), "row");
+    String sentence =
+        u.rule().equals("check-violated")
+            ? rows
+                + (a.count() == 1 ? " does" : " do")
+                + " not meet "
+                + u.what()
+                + " of "
+                + u.type().key()
+                + "."
+            : rows + " of " + table + (a.count() == 1 ? " has " : " have ") + u.what() + ".";
+    return Finding.of(
+            u.rule(),
+            Severity.BLOCKER,
+            "table/" + table + "#column/" + u.column().name(),
+            sentence,
+            a.count(),
+            "Give those rows another value at the site first, then compare again",
+            a.query())
+        .with(a.examples());
   }
 
   /** Rows that go with the plan, or get another value. */
-  private static Question.Tuples written(ImpactCase impact, ObjectDelta.Column c) {
-    return impact
-        .delta(c.table())
-        .flatMap(t -> Unheld.filled(t, c.column()))
-        .orElse(Question.Tuples.NONE);
+  private static Question.Tuples written(ImpactCase impact, TableName table, String column) {
+    return impact.delta(table).flatMap(t -> Unheld.filled(t, column)).orElse(Question.Tuples.NONE);
   }
 
   private static Finding otherwiseTyped(ObjectDelta o) {
@@ -244,72 +247,6 @@ final class ObjectRules {
             + o.becomes().sort().word()
             + " as it will be was not counted.",
         "Look at the values yourself; the run is refused unchanged when one does not");
-  }
-
-  /** Values that a check of a domain, which comes, does not allow. */
-  private static void domains(ImpactCase impact, Consumer<Finding> found) {
-    for (ObjectDelta o : impact.delta().objects()) {
-      SchemaObject result = o.result();
-      if (o.act() != Act.ALTER || result == null || result.sort() != Sort.DOMAIN) {
-        continue;
-      }
-      KnownObjects type = new KnownObjects(Set.of(o.key()));
-      for (Map.Entry<TableName, TableStructure> t : impact.tables().entrySet()) {
-        for (Column c : t.getValue().columns()) {
-          if (plenzo.core.inventory.NamedThings.in(c.type()).stream()
-                  .allMatch(n -> type.named(n).isEmpty())
-              || c.type().endsWith("]")) {
-            continue;
-          }
-          conditions(o.was(), result)
-              .forEach(
-                  (name, condition) -> {
-                    Question.Answer a =
-                        impact
-                            .target()
-                            .answer(Question.violatingValue(t.getKey(), c.name(), condition));
-                    if (a.count() > 0) {
-                      found.accept(
-                          Finding.of(
-                              "check-violated",
-                              Severity.BLOCKER,
-                              "table/" + t.getKey() + "#column/" + c.name(),
-                              Words.count(a.count(), "row")
-                                  + (a.count() == 1 ? " does" : " do")
-                                  + " not meet "
-                                  + name
-                                  + " of "
-                                  + o.key()
-                                  + ".",
-                              a.count(),
-                              "Correct the rows at the site first, then compare again",
-                              a.query()));
-                    }
-                  });
-        }
-      }
-    }
-  }
-
-  /** Checks that come, by their names, as conditions on VALUE. */
-  private static Map<String, String> conditions(SchemaObject was, SchemaObject is) {
-    Map<String, String> out = new java.util.TreeMap<>();
-    is.parts()
-        .forEach(
-            (name, definition) -> {
-              if (name.startsWith("constraint/")
-                  && !definition.equals(was.parts().get(name))
-                  && definition.startsWith("CHECK ")
-                  && !definition.endsWith("NOT VALID")) {
-                out.put(
-                    name.substring("constraint/".length()),
-                    definition.substring("CHECK ".length()));
-              }
-            });
-    if ("yes".equals(is.parts().get("not null")) && !"yes".equals(was.parts().get("not null"))) {
-      out.put("not null", "VALUE IS NOT NULL");
-    }
-    return out;
   }
 
   /** Rows cannot be held against what is not there yet. */

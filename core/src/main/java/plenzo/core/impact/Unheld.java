@@ -1,17 +1,13 @@
 package plenzo.core.impact;
 
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
-import plenzo.core.object.ObjectDelta;
-import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Conversion;
@@ -96,46 +92,35 @@ public record Unheld(
   }
 
   /**
-   * Rows whose label an enumeration lacks afterwards, in columns that keep the type by its name.
+   * Rows whose value a type of theirs, which becomes another under the same name, does not hold.
    *
    * @param table as it is and stays, but for its rows
    */
-  public static List<Unheld> labels(TablesDelta delta, TablesDelta.TableDelta table) {
+  public static List<Unheld> byType(TablesDelta delta, TablesDelta.TableDelta table) {
     List<Unheld> out = new ArrayList<>();
     TableStructure is = table.result();
-    for (ObjectDelta o : losing(delta)) {
-      List<String> gone = new ArrayList<>(o.was().shape());
-      gone.removeAll(o.becomes().shape());
-      for (ObjectDelta.Column c : o.columns()) {
-        Column column = is == null ? null : is.column(c.column()).orElse(null);
-        if (c.table().equals(table.table()) && column != null && table.present() != null) {
-          out.add(
-              of(
-                  Why.NO_FIT,
-                  StructureChange.changed(table.table(), column, column),
-                  "column",
-                  List.of(c.column()),
-                  Question.holdingLabels(table.table(), c.column(), column.type(), gone),
-                  filled(table, c.column())));
-        }
+    if (is == null || table.present() == null) {
+      return out;
+    }
+    for (Unsuited u : Unsuited.of(delta, table.table(), is)) {
+      if (u.marks()) {
+        String name = u.column().name();
+        out.add(
+            of(
+                Why.NO_FIT,
+                StructureChange.changed(table.table(), u.column(), u.column()),
+                "column",
+                List.of(name),
+                u.question(),
+                filled(table, name)));
       }
     }
     return out;
   }
 
-  /** Tables of which a column has an enumeration that loses labels. */
-  public static Set<TableName> labelled(TablesDelta delta) {
-    return losing(delta).stream()
-        .flatMap(o -> o.columns().stream())
-        .map(ObjectDelta.Column::table)
-        .collect(Collectors.toCollection(LinkedHashSet::new));
-  }
-
-  private static List<ObjectDelta> losing(TablesDelta delta) {
-    return delta.objects().stream()
-        .filter(o -> !o.columns().isEmpty() && o.was().sort() == SchemaObject.Sort.ENUM)
-        .filter(o -> !o.becomes().shape().containsAll(o.was().shape()))
-        .toList();
+  /** Tables of which a column has such a type. */
+  public static Set<TableName> typed(TablesDelta delta, Map<TableName, TableStructure> tables) {
+    return Unsuited.tables(delta, tables);
   }
 
   private static @Nullable Why why(StructureChange c) {

@@ -177,14 +177,13 @@ public record SchemaObject(
   public Map<String, String> attributes() {
     Map<String, String> out = new LinkedHashMap<>();
     for (String attribute : shape) {
-      int at = attribute.startsWith("\"") ? 1 : attribute.indexOf(' ');
-      while (attribute.charAt(at) != ' ' && attribute.startsWith("\"")) {
-        boolean doubled = attribute.startsWith("\"\"", at);
-        if (attribute.charAt(at) == '"' && !doubled) {
-          at++;
-          break;
+      int at = attribute.indexOf(' ');
+      if (attribute.startsWith("\"")) {
+        at = 1;
+        while (attribute.charAt(at) != '"' || attribute.startsWith("\"\"", at)) {
+          at += attribute.charAt(at) == '"' ? 2 : 1;
         }
-        at += doubled ? 2 : 1;
+        at++;
       }
       out.put(attribute.substring(0, at), attribute.substring(at + 1));
     }

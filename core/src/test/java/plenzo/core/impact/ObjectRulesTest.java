@@ -206,6 +206,109 @@ class ObjectRulesTest {
         .containsExactly("(VALUE > 0)", "VALUE IS NOT NULL");
   }
 
+  private ObjectRulesTest exchanged(Sort sort, String was, String is) {
+    stands(shaped("type/fares.price", sort, Map.of(), was.split("; ")));
+    return becomes("type/fares.price", shaped("type/fares.price", sort, Map.of(), is.split("; ")));
+  }
+
+  private List<String> askedFor() {
+    return asked.stream()
+        .filter(q -> q.type() != Question.Type.BYTES)
+        .map(
+            q ->
+                q.type()
+                    + " "
+                    + String.join("; ", q.text())
+                    + q.converted().made().stream()
+                        .map(m -> m.from().expression() + " as " + m.type())
+                        .toList())
+        .toList();
+  }
+
+  @Test
+  void valuesOfAnAttributeThatGoesAreCounted() {
+    tables.put(BAND, table(null, "fares.price"));
+    exchanged(Sort.COMPOSITE, "net numeric; \"VAT %\" text COLLATE \"C\"; note text", "net bigint");
+    assertThat(found()).isEmpty();
+    assertThat(askedFor())
+        .containsExactly(
+            "VIOLATING_VALUE ((VALUE).\"VAT %\" IS NULL AND (VALUE).note IS NULL)[]",
+            "CONVERSION_FAILS [ROW((code).net::text::bigint) as record]");
+
+    counts.put(Question.Type.VIOLATING_VALUE, 2L);
+    counts.put(Question.Type.CONVERSION_FAILS, 1L);
+    assertThat(findings())
+        .extracting(f -> f.severity() + " " + f.rule() + " " + f.sentence())
+        .containsExactly(
+            "BLOCKER value-does-not-fit 2 rows of fares.band have a value in \"VAT %\", note of code, which type/fares.price has no more.",
+            "BLOCKER value-does-not-fit 1 row of fares.band has a value in code that type/fares.price cannot hold as it will be.");
+  }
+
+  @Test
+  void anArrayOfACompositeTypeIsReadAsItPrints() {
+    tables.put(BAND, table(null, "fares.price[]"));
+    exchanged(Sort.COMPOSITE, "net numeric; note text", "note text; net numeric");
+    assertThat(askedFor()).isEmpty();
+    assertThat(found()).isEmpty();
+    assertThat(askedFor())
+        .containsExactly("VIOLATING_VALUE (coalesce(pg_catalog.cardinality(VALUE), 0) = 0)[]");
+    counts.put(Question.Type.VIOLATING_VALUE, 1L);
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "1 row of fares.band has values in code, an array of type/fares.price whose attributes are others or stand in another order.");
+
+    counts.clear();
+    changes.clear();
+    exchanged(Sort.COMPOSITE, "net numeric; note text", "net bigint; note text");
+    assertThat(found()).containsExactly("RISK not-counted type/fares.price");
+  }
+
+  @Test
+  void valuesAreHeldAgainstWhatADomainOrARangeIsOfThen() {
+    tables.put(BAND, table(null, "fares.price"));
+    stands(shaped("type/fares.price", Sort.DOMAIN, Map.of(), "text"))
+        .becomes(
+            "type/fares.price",
+            shaped(
+                "type/fares.price",
+                Sort.DOMAIN,
+                Map.of("constraint/c", "CHECK (VALUE > 0)"),
+                "integer"));
+    assertThat(found()).isEmpty();
+    assertThat(askedFor())
+        .containsExactly(
+            "CONVERSION_FAILS [(code)::text::integer as integer]",
+            "VIOLATING_VALUE (VALUE > 0)[(code)::text::integer as integer]");
+
+    asked.clear();
+    changes.clear();
+    there.clear();
+    exchanged(Sort.RANGE, "SUBTYPE = numeric", "SUBTYPE = bigint");
+    assertThat(found()).isEmpty();
+    assertThat(askedFor())
+        .containsExactly(
+            "CONVERSION_FAILS [ROW(pg_catalog.lower((code))::text::bigint, pg_catalog.upper((code))::text::bigint) as record]");
+  }
+
+  /** A check of what does not even become the type would end in the server's own words. */
+  @Test
+  void whatCannotBecomeTheTypeIsHeldAgainstNoCheck() {
+    tables.put(BAND, table(null, "fares.price"));
+    stands(shaped("type/fares.price", Sort.DOMAIN, Map.of(), "text"))
+        .becomes(
+            "type/fares.price",
+            shaped(
+                "type/fares.price",
+                Sort.DOMAIN,
+                Map.of("constraint/c", "CHECK (VALUE > 0)"),
+                "integer"));
+    counts.put(Question.Type.CONVERSION_FAILS, 3L);
+
+    assertThat(found()).containsExactly("BLOCKER value-does-not-fit table/fares.band#column/code");
+    assertThat(asked).noneMatch(q -> q.type() == Question.Type.VIOLATING_VALUE);
+  }
+
   @Test
   void whatCannotBeCountedBeforeIsSaid() {
     TableStructure is = table(null, "text");

@@ -235,4 +235,21 @@ class SchemaObjectTest {
     assertThat(ObjectName.of(ComponentKey.of("grant/fares.\"half(integer)\".PUBLIC")))
         .isEqualTo(ObjectName.on(new TableName("fares", "half(integer)"), "PUBLIC"));
   }
+
+  @Test
+  void attributesAreToldByTheirNames() {
+    assertThat(
+            SomeObjects.shaped(
+                    "type/fares.place",
+                    Sort.COMPOSITE,
+                    Map.of(),
+                    "city text COLLATE \"C\"",
+                    "\"The \"\"odd\"\" one\" numeric(8,2)",
+                    "\"x\" text")
+                .attributes())
+        .containsExactly(
+            Map.entry("city", "text COLLATE \"C\""),
+            Map.entry("\"The \"\"odd\"\" one\"", "numeric(8,2)"),
+            Map.entry("\"x\"", "text"));
+  }
 }

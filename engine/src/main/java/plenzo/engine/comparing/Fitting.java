@@ -130,7 +130,7 @@ public final class Fitting {
           }
         }
       }
-      for (TableName name : Unheld.labelled(delta)) {
+      for (TableName name : Unheld.typed(delta, compared.tables())) {
         TablesDelta.TableDelta t = delta(name);
         if (!found.containsKey(name) && t.result() != null && t.present() != null) {
           FittingTable one = new FittingTable(this, t);

@@ -129,7 +129,7 @@ final class FittingTable {
   }
 
   private void cannotHold() {
-    List<Unheld> all = new ArrayList<>(Unheld.labels(fitting.delta(), t));
+    List<Unheld> all = new ArrayList<>(Unheld.byType(fitting.delta(), t));
     all.addAll(Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL));
     for (Unheld u : all) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;

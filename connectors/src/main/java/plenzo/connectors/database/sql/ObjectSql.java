@@ -1,7 +1,6 @@
 package plenzo.connectors.database.sql;
 
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -95,7 +94,8 @@ public final class ObjectSql {
           out.add("CREATE TYPE " + plain(o) + " AS RANGE (" + String.join(", ", o.shape()) + ")");
       case DOMAIN -> {
         out.add("CREATE DOMAIN " + plain(o) + " AS " + o.shape().get(0));
-        domain(o, Map.of(), o.parts(), out);
+        loosened(o, Map.of(), o.parts(), out);
+        out.addAll(tightened(o, Map.of()));
       }
       case POLICY -> out.add(policy(o));
       case GRANT -> out.addAll(GrantedSql.make(o));
@@ -216,7 +216,7 @@ public final class ObjectSql {
       }
       case ENUM -> labels(was, is, out);
       case COMPOSITE -> attributes(was, is, out);
-      case DOMAIN -> domain(is, was.parts(), is.parts(), out);
+      case DOMAIN -> loosened(is, was.parts(), is.parts(), out);
       case GRANT -> out.addAll(GrantedSql.alter(was, is));
       case AGGREGATE, RANGE, POLICY -> {
         // only its comment can be another
@@ -332,33 +332,45 @@ public final class ObjectSql {
     }
   }
 
-  private static void domain(
+  /** What is asked of values of a domain no more, and its default. */
+  private static void loosened(
       SchemaObject o, Map<String, String> was, Map<String, String> is, List<String> out) {
     String alter = "ALTER DOMAIN " + plain(o) + " ";
-    Set<String> names = new LinkedHashSet<>(new TreeSet<>(was.keySet()));
-    names.addAll(new TreeSet<>(is.keySet()));
-    for (String name : names) {
-      String had = was.get(name);
+    for (String name : others(was, is)) {
       String has = is.get(name);
-      if (Objects.equals(had, has)) {
-        continue;
-      }
       if (name.equals("default")) {
         out.add(alter + (has == null ? "DROP DEFAULT" : "SET DEFAULT " + has));
-      } else if (name.equals("not null")) {
-        if ("yes".equals(has) || "yes".equals(had)) {
-          out.add(alter + ("yes".equals(has) ? "SET NOT NULL" : "DROP NOT NULL"));
-        }
-      } else if (name.startsWith(CONSTRAINT)) {
-        String constraint = Sql.name(name.substring(CONSTRAINT.length()));
-        if (had != null) {
-          out.add(alter + "DROP CONSTRAINT " + constraint);
-        }
-        if (has != null) {
-          out.add(alter + "ADD CONSTRAINT " + constraint + " " + has);
-        }
+      } else if (name.equals("not null") && "yes".equals(was.get(name))) {
+        out.add(alter + "DROP NOT NULL");
+      } else if (name.startsWith(CONSTRAINT) && was.containsKey(name)) {
+        out.add(alter + "DROP CONSTRAINT " + Sql.name(name.substring(CONSTRAINT.length())));
       }
     }
+  }
+
+  /**
+   * What is asked of values of a domain from then on; of a domain that is there, of all of them.
+   */
+  static List<String> tightened(SchemaObject is, Map<String, String> was) {
+    List<String> out = new ArrayList<>();
+    String alter = "ALTER DOMAIN " + plain(is) + " ";
+    for (String name : others(was, is.parts())) {
+      String has = is.parts().get(name);
+      if (name.equals("not null") && "yes".equals(has)) {
+        out.add(alter + "SET NOT NULL");
+      } else if (name.startsWith(CONSTRAINT) && has != null) {
+        String constraint = Sql.name(name.substring(CONSTRAINT.length()));
+        out.add(alter + "ADD CONSTRAINT " + constraint + " " + has);
+      }
+    }
+    return out;
+  }
+
+  private static Set<String> others(Map<String, String> was, Map<String, String> is) {
+    Set<String> out = new TreeSet<>(was.keySet());
+    out.addAll(is.keySet());
+    out.removeIf(name -> Objects.equals(was.get(name), is.get(name)));
+    return out;
   }
 
   private static void comments(

@@ -15,6 +15,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.object.KnownObjects;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.ObjectsOrder;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Renaming;
@@ -244,6 +245,10 @@ public final class ObjectsSwitch {
   /** What goes when tables have changed, and what comes when all is there. */
   public List<String> after() {
     List<String> out = new ArrayList<>();
+    // rows have the values that they will have
+    delta.objects().stream()
+        .filter(o -> o.act() == ObjectDelta.Act.ALTER && o.was().sort() == SchemaObject.Sort.DOMAIN)
+        .forEach(o -> out.addAll(ObjectSql.tightened(o.becomes(), o.was().parts())));
     // tables and columns that go had them until now
     for (ObjectDelta o : order.going()) {
       String name = aside.get(o.key());
