@@ -100,6 +100,35 @@ public final class SchemaMaker {
     return out;
   }
 
+  /** Another one whose own types are others, with values that hold what they held. */
+  public SchemaMaker changedTypes() {
+    SchemaMaker out = changed();
+    for (String part : List.copyOf(out.parts.keySet())) {
+      if (part.startsWith("type")) {
+        String was = out.parts.get(part);
+        String is = was;
+        if (was.contains("AS (a text")) {
+          is = was.replaceAll("AS \\(.*", "AS " + any(COMPOSITES));
+        } else if (was.contains("AS RANGE") && maybe(6)) {
+          is = was.replace("numeric", "bigint");
+        } else if (was.contains("DOMAIN") && maybe(7)) {
+          is = was.replace("AS integer", maybe(5) ? "AS bigint" : "AS numeric");
+        } else if (was.contains("AS ENUM") && maybe(7)) {
+          is = was.replace("'one', 'two'", maybe(5) ? "'two', 'one'" : "'one'");
+        }
+        out.parts.replace(part, is);
+      }
+    }
+    return out;
+  }
+
+  private static final List<String> COMPOSITES =
+      List.of(
+          "(a text, b integer)",
+          "(b integer, a text)",
+          "(a varchar(90), b bigint)",
+          "(b numeric, \"C.c\" date, a text)");
+
   /** The same with tables whose rows stand in partitions. */
   public SchemaMaker partitioned() {
     for (String table : List.copyOf(tables.keySet())) {
@@ -541,7 +570,13 @@ public final class SchemaMaker {
     if (made.contains("AS RANGE")) {
       return type + "(1, " + number + " + 1)";
     }
-    if (made.contains("AS (a text")) {
+    if (made.contains("AS (b integer, a")) {
+      return "ROW(" + number + ", 'it''s" + word + " ' || n)::" + type;
+    }
+    if (made.contains("AS (b numeric")) {
+      return "ROW(" + number + ", NULL, 'it''s" + word + " ' || n)::" + type;
+    }
+    if (made.contains("AS (a ")) {
       return "ROW('it''s" + word + " ' || n, " + number + ")::" + type;
     }
     return switch (type) {
@@ -557,7 +592,13 @@ public final class SchemaMaker {
     List<String> both =
         tables.get(table).keySet().stream()
             .filter(c -> later.tables.get(table).containsKey(c))
-            .map(c -> "\"" + c + "\"::text")
+            .map(
+                c ->
+                    parts
+                            .getOrDefault(tables.get(table).get(c).replace("fares.", ""), "")
+                            .contains("AS (a text")
+                        ? "(\"" + c + "\").a, (\"" + c + "\").b"
+                        : "\"" + c + "\"::text")
             .toList();
     return "SELECT string_agg(concat_ws('|', "
         + String.join(", ", both)

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.LongFunction;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
@@ -36,7 +37,10 @@ class SchemaPairsTest {
   /** Says what is wrong of the pair that a seed makes; empty when nothing is. */
   private String wrong(long seed) {
     SchemaMaker before = new SchemaMaker(seed).fill();
-    SchemaMaker after = before.changed();
+    return wrong(before, before.changed());
+  }
+
+  private String wrong(SchemaMaker before, SchemaMaker after) {
     try {
       pair.begin();
       pair.sql("site", before.statements().toArray(String[]::new));
@@ -87,9 +91,13 @@ class SchemaPairsTest {
   }
 
   private void pairs(long from, long to) {
+    pairs(from, to, this::wrong);
+  }
+
+  private static void pairs(long from, long to, LongFunction<String> pair) {
     List<String> wrong = new ArrayList<>();
     for (long seed = from; seed < to; seed++) {
-      String why = wrong(seed);
+      String why = pair.apply(seed);
       if (!why.isEmpty()) {
         wrong.add("seed " + seed + ": " + why);
       }
@@ -104,6 +112,26 @@ class SchemaPairsTest {
     for (long seed : new long[] {1012, 1015, 1134, 1227, 1169, 2065, 2283}) {
       pairs(seed, seed + 1);
     }
+  }
+
+  private String retyped(long seed) {
+    SchemaMaker before = new SchemaMaker(seed).fill();
+    return wrong(before, before.changedTypes());
+  }
+
+  /** Their own types become others of the same name. */
+  @Test
+  void getOtherTypesAndGoBack() {
+    pairs(1, 16, this::retyped);
+  }
+
+  @Test
+  @Tag("nightly")
+  void getOtherTypesAndGoBackByTheHundred() {
+    pairs(
+        Long.getLong("plenzo.pairs.from", 1000),
+        Long.getLong("plenzo.pairs.until", 1500),
+        this::retyped);
   }
 
   /** {@code -Dplenzo.pairs.from=SEED -Dplenzo.pairs.until=SEED} replays some of them. */

@@ -181,10 +181,6 @@ public final class ObjectsPlan {
     if (!present.canBecome(result)) {
       return false;
     }
-    // dropped and added where it stands, an attribute would lose its values
-    if (present.sort() == Sort.COMPOSITE && !result.shape().containsAll(present.shape())) {
-      return columns(present.key()).isEmpty();
-    }
     return present.sort() != Sort.ENUM
         || present.shape().equals(result.shape())
         || !usesLabels(present, result, changes);

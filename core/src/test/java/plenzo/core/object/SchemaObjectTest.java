@@ -139,11 +139,16 @@ class SchemaObjectTest {
   }
 
   @Test
-  void aCompositeTypeCanGainAttributesBehindAndLoseAny() {
+  void aCompositeTypeCanGainAttributesBehind() {
     SchemaObject type = shaped("type/fares.p", Sort.COMPOSITE, Map.of(), "a text", "b text");
 
-    assertThat(type.canBecome(shaped("type/fares.p", Sort.COMPOSITE, Map.of(), "b text", "c text")))
+    assertThat(
+            type.canBecome(
+                shaped("type/fares.p", Sort.COMPOSITE, Map.of(), "a text", "b text", "c text")))
         .isTrue();
+    assertThat(type.canBecome(shaped("type/fares.p", Sort.COMPOSITE, Map.of(), "a text")))
+        .as("its values would be lost where they stand")
+        .isFalse();
     assertThat(
             type.canBecome(
                 shaped("type/fares.p", Sort.COMPOSITE, Map.of(), "c text", "a text", "b text")))

@@ -318,13 +318,6 @@ public final class ObjectSql {
   }
 
   private static void attributes(SchemaObject was, SchemaObject is, List<String> out) {
-    was.attributes()
-        .forEach(
-            (name, type) -> {
-              if (!is.shape().contains(name + " " + type)) {
-                out.add("ALTER TYPE " + plain(is) + " DROP ATTRIBUTE " + name);
-              }
-            });
     for (String attribute : is.shape()) {
       if (!was.shape().contains(attribute)) {
         out.add("ALTER TYPE " + plain(is) + " ADD ATTRIBUTE " + attribute);
@@ -410,8 +403,31 @@ public final class ObjectSql {
     return "plenzo_before_" + n;
   }
 
-  public static String rename(SchemaObject o, String name) {
-    return "ALTER " + named(o) + " RENAME TO " + Sql.name(name);
+  /** Gives it another name; a range type comes with a type of many ranges and with functions. */
+  static List<String> rename(SchemaObject o, String name) {
+    List<String> out = new ArrayList<>();
+    if (o.sort() == SchemaObject.Sort.RANGE) {
+      String many = option(o, "MULTIRANGE_TYPE_NAME");
+      String of = option(o, "SUBTYPE");
+      if (!many.isEmpty()) {
+        String next = " RENAME TO " + Sql.name(name + "_many");
+        out.add("ALTER FUNCTION " + many + "()" + next);
+        out.add("ALTER TYPE " + many + next);
+      }
+      for (String given : List.of(of + ", " + of, of + ", " + of + ", text")) {
+        out.add("ALTER FUNCTION " + plain(o) + "(" + given + ") RENAME TO " + Sql.name(name));
+      }
+    }
+    out.add("ALTER " + named(o) + " RENAME TO " + Sql.name(name));
+    return out;
+  }
+
+  private static String option(SchemaObject range, String name) {
+    return range.shape().stream()
+        .filter(s -> s.startsWith(name + " = "))
+        .map(s -> s.substring(name.length() + 3))
+        .findFirst()
+        .orElse("");
   }
 
   /** Takes away a type or routine that was renamed so; no other routine has that name. */

@@ -45,6 +45,13 @@ public final class ObjectsSwitch {
         aside.put(o.key(), ObjectSql.aside(aside.size()));
       }
     }
+    for (ObjectDelta o : order.goLater()) {
+      // by then what it takes has another name, and it could not be told any more
+      if (o.key().kind() == Kind.ROUTINE
+          && o.was().needs().stream().anyMatch(n -> aside.containsKey(n.component()))) {
+        aside.put(o.key(), ObjectSql.aside(aside.size()));
+      }
+    }
   }
 
   /** Whether a part of a table has it that goes, or becomes another, only after the routine has. */
@@ -79,10 +86,12 @@ public final class ObjectsSwitch {
       }
     }
     detached(out, false);
-    for (ObjectDelta o : order.goFirst()) {
-      if (usedByTables(o)) {
-        String name = aside.get(o.key());
-        out.add(name == null ? ObjectSql.drop(o.was()) : ObjectSql.rename(o.was(), name));
+    for (ObjectDelta o : order.going()) {
+      String name = aside.get(o.key());
+      if (name != null) {
+        out.addAll(ObjectSql.rename(o.was(), name));
+      } else if (usedByTables(o) && order.goFirst().contains(o)) {
+        out.add(ObjectSql.drop(o.was()));
       }
     }
     return out;
