@@ -180,6 +180,16 @@ class PairsOnPostgresTest extends OnPostgres {
     return wrong(way, before.renaming());
   }
 
+  /** The same where its own types become others of the same name. */
+  private String wrongOfTypes(long seed, Plan.Way way) {
+    SchemaMaker before = new SchemaMaker(seed).fill();
+    SchemaMaker after = before.changedTypes(/* ranges= */ false);
+    databases.lay("");
+    made("production", all(before.statements(), before.rows()));
+    made("development", all(after.statements(), after.laterRows()));
+    return wrong(way, List.of());
+  }
+
   /** The same of tables without a key, whose rows all their columns tell apart. */
   private String wrongOfLoose(long seed, Plan.Way way) {
     LooseTables tables = new LooseTables(seed);
@@ -428,6 +438,17 @@ class PairsOnPostgresTest extends OnPostgres {
   @Tag("nightly")
   void becomeWhatIsStatedAndGoBackByTheHundred() {
     byTheHundred(this::wrongOfConverted);
+  }
+
+  @Test
+  void getOtherTypesAndGoBack() {
+    pairs(1, 4, this::wrongOfTypes);
+  }
+
+  @Test
+  @Tag("nightly")
+  void getOtherTypesAndGoBackByTheHundred() {
+    byTheHundred(this::wrongOfTypes);
   }
 
   @Test

@@ -109,14 +109,14 @@ class SchemaPairsTest {
   @Test
   void becomeAlikeAndGoBack() {
     pairs(1, 31);
-    for (long seed : new long[] {1012, 1015, 1134, 1227, 1169, 2065, 2283}) {
+    for (long seed : new long[] {1012, 1015, 1134, 1227, 3305, 1169, 2065, 2283}) {
       pairs(seed, seed + 1);
     }
   }
 
   private String retyped(long seed) {
     SchemaMaker before = new SchemaMaker(seed).fill();
-    return wrong(before, before.changedTypes());
+    return wrong(before, before.changedTypes(/* ranges= */ true));
   }
 
   /** Their own types become others of the same name. */

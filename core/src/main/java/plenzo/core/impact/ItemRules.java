@@ -231,7 +231,7 @@ final class ItemRules {
                     + ", and "
                     + c.site()
                     + " has no value for it.",
-                "plenzo binding set " + name + " for " + c.site()));
+                set(c, name)));
       }
     }
   }
@@ -251,7 +251,7 @@ final class ItemRules {
                     + ", and nothing is set for "
                     + c.site()
                     + " any more: the host is told to forget the value that it has.",
-                "plenzo binding set " + name + " for " + c.site() + ", if it should have one"));
+                "If it should have one: " + set(c, name)));
       }
     }
   }
@@ -266,7 +266,7 @@ final class ItemRules {
                 Severity.BLOCKER,
                 c.site() + "#" + name,
                 "The value of " + name + " " + i.problem() + ".",
-                "Correct the binding"));
+                "Correct it: " + set(c, name)));
       }
     }
   }
@@ -420,5 +420,9 @@ final class ItemRules {
               "Take what belongs to the application into a draft from there",
               null));
     }
+  }
+
+  private static String set(ItemsCase c, String input) {
+    return "plenzo binding set " + c.application() + " " + input + " --at " + c.site();
   }
 }

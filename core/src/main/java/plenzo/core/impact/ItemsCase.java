@@ -15,6 +15,7 @@ import plenzo.core.target.ItemsLooking;
 /**
  * What the rules about files and definitions look at.
  *
+ * @param application its key
  * @param present what the site holds
  * @param onlyThere what it holds and no version knows
  * @param after every component of the application that is there after the run, of any kind
@@ -28,6 +29,7 @@ import plenzo.core.target.ItemsLooking;
  * @param inputs what stands in for each declared input
  */
 public record ItemsCase(
+    String application,
     String site,
     Map<Holder, ItemsDelta> deltas,
     Map<ComponentKey, ItemSeen> present,

@@ -211,8 +211,12 @@ final class ObjectRules {
     String sentence =
         u.rule().equals("check-violated")
             ? rows
+                + " of "
+                + table
                 + (a.count() == 1 ? " does" : " do")
-                + " not meet "
+                + " not meet, in "
+                + u.column().name()
+                + ", "
                 + u.what()
                 + " of "
                 + u.type().key()

@@ -463,7 +463,9 @@ final class RowRules {
                   (tally.count == 0
                           ? ""
                           : rows(tally.count)
-                              + " here "
+                              + " of "
+                              + t.table()
+                              + " "
                               + (tally.count == 1 ? "has" : "have")
                               + " a value of "
                               + String.join(", ", k.columns())

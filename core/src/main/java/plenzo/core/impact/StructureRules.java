@@ -82,6 +82,8 @@ final class StructureRules {
                 place(c, "column"),
                 "The column "
                     + c.name()
+                    + " of "
+                    + c.table()
                     + " goes, and with it the values of "
                     + rows(a.count())
                     + impact.delta(c.table()).orElseThrow().alsoReadBy(c.name(), "them")
@@ -239,7 +241,11 @@ final class StructureRules {
                         Severity.BLOCKER,
                         place(u),
                         rows(a.count())
+                            + " of "
+                            + u.change().table()
                             + (a.count() == 1 ? " holds a value" : " hold values")
+                            + " in "
+                            + u.change().name()
                             + " that "
                             + (a.count() == 1 ? "does" : "do")
                             + " not fit "
@@ -272,7 +278,12 @@ final class StructureRules {
                 "null-in-not-null",
                 Severity.BLOCKER,
                 place(c, "column"),
-                rows(left) + " would have no value in " + c.name() + ", which must have one.",
+                rows(left)
+                    + " of "
+                    + c.table()
+                    + " would have no value in "
+                    + c.name()
+                    + ", which must have one.",
                 left,
                 "Give the column a default, or fill the values at the site first",
                 a == null ? null : a.query()));
@@ -320,7 +331,9 @@ final class StructureRules {
                         place(u),
                         a.count()
                             + (a.count() == 1 ? " value stands" : " values stand")
-                            + " in more than one row, and "
+                            + " in more than one row of "
+                            + u.change().table()
+                            + ", and "
                             + String.join(", ", u.columns())
                             + " must be unique"
                             + unlessMany(u),
@@ -361,7 +374,9 @@ final class StructureRules {
                     place(c, "index"),
                     a.count()
                         + (a.count() == 1 ? " value stands" : " values stand")
-                        + " in more than one row, and "
+                        + " in more than one row of "
+                        + c.table()
+                        + ", and "
                         + String.join(", ", keys.get().keys())
                         + " must be unique"
                         + (written ? "; counted before the rows that the run writes." : "."),
@@ -419,6 +434,8 @@ final class StructureRules {
                     severity(u),
                     place(u),
                     rows(a.count())
+                        + " of "
+                        + u.change().table()
                         + (a.count() == 1 ? " does" : " do")
                         + " not meet "
                         + Objects.requireNonNull(u.change().constraint()).definition()
@@ -443,8 +460,12 @@ final class StructureRules {
                         severity(u),
                         place(u),
                         rows(a.count())
+                            + " of "
+                            + u.change().table()
                             + (a.count() == 1 ? " points" : " point")
-                            + " at nothing in "
+                            + ", by "
+                            + String.join(", ", u.columns())
+                            + ", at nothing in "
                             + Objects.requireNonNull(u.change().constraint()).references()
                             + unlessMany(u),
                         a.count(),
@@ -565,13 +586,20 @@ final class StructureRules {
       ImpactCase impact, Consumer<Finding> found, StructureChange c, Question question) {
     Question.Answer a = impact.target().answer(question);
     if (a.count() > 0) {
-      String what = c.name().isEmpty() ? "the table" : "the column " + c.name();
+      String what =
+          c.name().isEmpty()
+              ? "the table " + c.table()
+              : "the column " + c.name() + " of " + c.table();
       found.accept(
           Finding.of(
               "dependent-breaks",
               Severity.BLOCKER,
               c.name().isEmpty() ? "table/" + c.table() : place(c, "column"),
-              String.join(", ", a.examples()) + " would break: it uses " + what + ".",
+              String.join(", ", a.examples())
+                  + " would break: "
+                  + (a.examples().size() == 1 ? "it uses " : "they use ")
+                  + what
+                  + ".",
               a.count(),
               "Change or drop it at the site first, and put it back afterwards",
               a.query()));

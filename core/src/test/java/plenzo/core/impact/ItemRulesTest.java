@@ -84,6 +84,7 @@ class ItemRulesTest {
       return Rules.run(
               Rules.ITEMS,
               new ItemsCase(
+                  "fares",
                   "test/main",
                   deltas,
                   present,

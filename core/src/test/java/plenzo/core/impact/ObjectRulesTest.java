@@ -199,8 +199,8 @@ class ObjectRulesTest {
     assertThat(findings())
         .extracting(Finding::sentence)
         .containsExactly(
-            "1 row does not meet c of type/fares.price.",
-            "1 row does not meet not null of type/fares.price.");
+            "1 row of fares.band does not meet, in code, c of type/fares.price.",
+            "1 row of fares.band does not meet, in code, not null of type/fares.price.");
     assertThat(asked)
         .extracting(q -> q.text().get(0))
         .containsExactly("(VALUE > 0)", "VALUE IS NOT NULL");

@@ -206,6 +206,7 @@ final class CaseReading {
             .flatMap(d -> d.changes().stream())
             .anyMatch(c -> c.incoming() == null);
     return new ItemsCase(
+        p.application(),
         p.site().toString(),
         delta.items(),
         items.present(),

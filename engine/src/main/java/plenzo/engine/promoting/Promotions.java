@@ -576,7 +576,9 @@ public final class Promotions {
               : Problem.stopped(
                   "NOT_OPEN",
                   may.words(),
-                  p.state() == PromotionState.FAILED ? "Compare it again" : look);
+                  p.state() == PromotionState.FAILED
+                      ? "plenzo promotion compare " + p.shown()
+                      : look);
       case NO_RETURN -> Problem.stopped("NO_RETURN", may.words(), look);
     };
   }

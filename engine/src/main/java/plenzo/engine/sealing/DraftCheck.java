@@ -152,7 +152,11 @@ final class DraftCheck {
                     .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
                     .add(p));
     if (bySite.isEmpty()) {
-      block("nothing-picked", "draft", "Nothing is picked", "Pick components");
+      block(
+          "nothing-picked",
+          "draft",
+          "Nothing is picked",
+          "Pick components: plenzo draft add " + draft.id());
     }
     progress.of(draft.picks().size(), "components");
     bySite.forEach(
@@ -334,8 +338,8 @@ final class DraftCheck {
       block(
           "moved",
           p.key().toString(),
-          p.key() + " moved at " + site + " since the draft was checked: check it again",
-          "Check it again");
+          p.key() + " moved at " + site + " since the draft was checked",
+          "Check it again: plenzo draft check " + draft.id());
     }
     return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry)));
   }
@@ -715,7 +719,7 @@ final class DraftCheck {
                             "missing",
                             key.toString(),
                             key + " needs " + needed + ", which is not in the version",
-                            "Pick it too")));
+                            "Pick it too: plenzo draft add " + draft.id() + " " + needed)));
   }
 
   private void size() {

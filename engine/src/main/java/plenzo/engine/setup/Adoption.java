@@ -277,7 +277,7 @@ public final class Adoption {
                 throw Problem.stopped(
                     "ALREADY_ADOPTED",
                     application + " has versions already.",
-                    "Match this site with one of them instead");
+                    "Match this site with one of them instead: plenzo app match " + application);
               }
               kept.versions().insert(version);
               place(

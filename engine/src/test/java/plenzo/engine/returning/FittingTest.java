@@ -348,7 +348,8 @@ class FittingTest extends KitTest {
         .satisfies(
             o -> {
               assertThat(o.sentence())
-                  .isEqualTo("2 rows would have no value in note, which must have one.");
+                  .isEqualTo(
+                      "2 rows of fares.band would have no value in note, which must have one.");
               assertThat(o.offers())
                   .extracting(Obstacle.Offer::decision)
                   .containsExactly(Decision.KEEP);
