@@ -9,6 +9,7 @@ import java.security.DigestInputStream;
 import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
@@ -84,24 +85,60 @@ public final class Contents {
 
   /** Streams the rows to their place; closing the reader is the caller's. */
   public Stored put(RowReader rows) {
+    return put(rows, through -> {});
+  }
+
+  /**
+   * The same, while somebody reads them on their way, so that they need not be read once more.
+   *
+   * @param reading may leave any of them unread
+   */
+  public Stored put(RowReader rows, Consumer<RowReader> reading) {
     return aside(
         Kind.RECORDS,
         (out, digest) -> {
-          long count = 0;
-          Underway.Progress progress = tools.underway().now();
           line(out, digest, CanonicalCsv.line(rows.header().names()));
           line(out, digest, CanonicalCsv.line(rows.header().types()));
           Together together = new Together(out, digest);
-          for (Row row = rows.next(); row != null; row = rows.next()) {
-            together.line(row.raw());
-            count++;
-            if (count % TOLD == 0) {
-              progress.rows(count);
-            }
-          }
+          Passing passing = new Passing(rows, together, tools.underway().now());
+          reading.accept(passing);
+          passing.rest();
           together.flush();
-          return count;
+          return rows.count();
         });
+  }
+
+  /** Rows that are stored as they are read. */
+  private static final class Passing extends RowReader {
+    private final RowReader rows;
+    private final Together together;
+    private final Underway.Progress progress;
+
+    private Passing(RowReader rows, Together together, Underway.Progress progress) {
+      super(InputStream.nullInputStream(), rows.header(), false);
+      this.rows = rows;
+      this.together = together;
+      this.progress = progress;
+    }
+
+    @Override
+    public @Nullable Row next() {
+      Row row = rows.next();
+      if (row != null) {
+        together.line(row.raw());
+        if (rows.count() % TOLD == 0) {
+          progress.rows(rows.count());
+        }
+      }
+      return row;
+    }
+
+    private void rest() {
+      Row row = next();
+      while (row != null) {
+        row = next();
+      }
+    }
   }
 
   /** Lines are short: they are written and digested many at a time. */
@@ -116,7 +153,15 @@ public final class Contents {
       this.digest = digest;
     }
 
-    private void line(byte[] line) throws IOException {
+    private void line(byte[] line) {
+      try {
+        add(line);
+      } catch (IOException e) {
+        throw new UncheckedIOException("The content could not be stored", e);
+      }
+    }
+
+    private void add(byte[] line) throws IOException {
       if (length + line.length + 1 > buffer.length) {
         flush();
       }

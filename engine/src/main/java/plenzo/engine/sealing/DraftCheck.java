@@ -311,9 +311,15 @@ final class DraftCheck {
     Draft.Pick p = identified(picked, site);
     RecordsDefinition records = p.options() == null ? null : records(look, p.options());
     VersionEntry entry;
+    OnTheWay onTheWay = new OnTheWay(parent.entry(p.key()).orElse(null), records);
     try {
       entry =
-          adoption.read(look, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
+          adoption.read(
+              look,
+              new Adoption.Pick(p.key(), records, true),
+              p.uid(),
+              site.toString(),
+              onTheWay::read);
     } catch (Problem e) {
       String why = String.valueOf(e.getMessage());
       block(
@@ -341,7 +347,25 @@ final class DraftCheck {
           p.key() + " moved at " + site + " since the draft was checked",
           "Check it again: plenzo draft check " + draft.id());
     }
-    return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry)));
+    return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry, onTheWay)));
+  }
+
+  /** Holds rows of a source, on their way into the draft, against those of the version before. */
+  private final class OnTheWay {
+    private final @Nullable VersionEntry was;
+    private final @Nullable RecordsDefinition records;
+    private @Nullable Counts counts;
+
+    private OnTheWay(@Nullable VersionEntry was, @Nullable RecordsDefinition records) {
+      this.was = was;
+      this.records = records;
+    }
+
+    private void read(RowReader rows) {
+      if (was != null && records != null && was.records().sameRows(records)) {
+        counts = goneRows(was, records, rows);
+      }
+    }
   }
 
   /**
@@ -378,7 +402,7 @@ final class DraftCheck {
   }
 
   /** What the pick changes against the version drafted from; parts that are gone are noted. */
-  private String changes(SiteLook look, Draft.Pick p, VersionEntry entry) {
+  private String changes(SiteLook look, Draft.Pick p, VersionEntry entry, OnTheWay onTheWay) {
     VersionEntry was = parent.entry(p.key()).orElse(null);
     if (was == null) {
       return "new";
@@ -391,8 +415,8 @@ final class DraftCheck {
     if (p.key().kind().whole()) {
       return "its content changed";
     }
-    if (p.key().kind() == Kind.RECORDS && was.records().sameRows(entry.records())) {
-      return Sources.describe(goneRows(was, entry)); // both lie here: the source was read once
+    if (onTheWay.counts != null) {
+      return Sources.describe(onTheWay.counts);
     }
     goneParts(look, was, entry);
     String changes =
@@ -566,18 +590,19 @@ final class DraftCheck {
           .forEach(s -> gone.add(new Removal(was.key(), "setting/" + s.name())));
       return;
     }
-    goneRows(was, is);
+    try (RowReader rows = contents.rows(is.content(), is.records().key().size())) {
+      goneRows(was, is.records(), rows);
+    }
   }
 
-  private Counts goneRows(VersionEntry was, VersionEntry is) {
+  private Counts goneRows(VersionEntry was, RecordsDefinition is, RowReader rows) {
     // others go by themselves, or not at all
-    boolean ticked = is.records().policy() == RowsPolicy.ADD_AND_CHANGE;
-    try (RowReader a = contents.by(is.records().key(), sources.rows(was, names));
-        RowReader b = contents.rows(is.content(), is.records().key().size())) {
+    boolean ticked = is.policy() == RowsPolicy.ADD_AND_CHANGE;
+    try (RowReader before = contents.by(is.key(), sources.rows(was, names))) {
       return RecordsComparison.merge(
           null,
-          a,
-          b,
+          before,
+          rows,
           (then, row) -> true,
           RecordsComparison.Base.PRESENT,
           row -> {

@@ -6,6 +6,7 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
@@ -316,6 +317,16 @@ public final class Adoption {
 
   /** Reads one component. */
   public VersionEntry read(SiteLook look, Pick pick, String uid, String origin) {
+    return read(look, pick, uid, origin, rows -> {});
+  }
+
+  /**
+   * The same, while somebody reads the rows on their way.
+   *
+   * @param reading not asked where there are none
+   */
+  public VersionEntry read(
+      SiteLook look, Pick pick, String uid, String origin, Consumer<RowReader> reading) {
     if (pick.key().kind().whole()) {
       return whole(look, pick.key(), uid, origin);
     }
@@ -356,7 +367,7 @@ public final class Adoption {
     }
     requireTelling(capture, records.key(), pick);
     try (RowReader rows = looking.rows(records, null)) {
-      Contents.Stored stored = contents.put(rows);
+      Contents.Stored stored = contents.put(rows, reading);
       return new VersionEntry(
           pick.key(), uid, stored.digest(), records.toJson().canonical(), stored.rows(), origin);
     } catch (IllegalArgumentException e) {
