@@ -163,10 +163,11 @@ final class PostgresScratch implements Scratch {
   /** What it may do itself is nothing of the place, which it owns. */
   @Override
   public List<ComponentKey> otherwise(Collection<SchemaObject> objects) {
-    return Scratch.super.otherwise(ofOthers(objects));
+    return Scratch.super.otherwise(having(objects));
   }
 
-  private List<SchemaObject> ofOthers(Collection<SchemaObject> objects) {
+  @Override
+  public List<SchemaObject> having(Collection<SchemaObject> objects) {
     String own = inside().account();
     return objects.stream()
         .filter(o -> o.sort() != SchemaObject.Sort.GRANT || !o.name().name().equals(own))
@@ -175,7 +176,7 @@ final class PostgresScratch implements Scratch {
 
   @Override
   public List<Restored> restore(List<Source> tables, Collection<SchemaObject> all) {
-    List<SchemaObject> objects = ofOthers(all);
+    List<SchemaObject> objects = having(all);
     Connection c = place();
     Map<TableName, Header> columns = new HashMap<>();
     Alone alone =

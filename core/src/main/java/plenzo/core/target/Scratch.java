@@ -43,6 +43,14 @@ public interface Scratch extends Session {
   /** Schema objects as they stand in the place. */
   List<SchemaObject> objects(String schema);
 
+  /**
+   * Those of some schema objects that the place can have: what its own account may do as the owner
+   * is no grant there.
+   */
+  default List<SchemaObject> having(Collection<SchemaObject> objects) {
+    return List.copyOf(objects);
+  }
+
   /** Those of some schema objects that do not stand in the place as they are here. */
   default List<ComponentKey> otherwise(Collection<SchemaObject> objects) {
     Map<ComponentKey, Digest> there = new HashMap<>();

@@ -164,8 +164,15 @@ public final class Proof {
           throw new IllegalStateException(
               "restored, " + wrong.get(0) + " differs from what was backed up");
         }
-        if (!objects.isEmpty()) {
-          c.say("Restored and compared " + Words.count(objects.size(), "schema object"));
+        int there = scratch.having(objects).size();
+        if (there > 0) {
+          c.say("Restored and compared " + Words.count(there, "schema object"));
+        }
+        if (there < objects.size()) {
+          c.say(
+              "Read back, not restored: "
+                  + Words.count(objects.size() - there, "grant")
+                  + " to the account of the scratch place");
         }
       } finally {
         scratch.drop(Scratch.Place.proof(number));
