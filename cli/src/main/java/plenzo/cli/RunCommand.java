@@ -135,9 +135,13 @@ final class RunCommand extends Group {
                     r.startedBy()));
   }
 
-  @Command(name = "show", description = "One run with its steps.")
-  void show(@Parameters(paramLabel = "RUN") String number) {
+  @Command(name = "show", description = "One run with its steps; with --wait until it has ended.")
+  int show(@Parameters(paramLabel = "RUN") String number) {
+    if (top().wait) {
+      return RunText.watch(this, number);
+    }
     RunText.show(this, api().get(path(number), RunView.class));
+    return 0;
   }
 
   @Command(

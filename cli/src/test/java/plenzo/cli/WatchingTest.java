@@ -8,6 +8,7 @@ import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
@@ -62,18 +63,23 @@ class WatchingTest {
 
   /** What the client says when it is ended while it watches. */
   private String interrupted(RunView run) throws Exception {
+    return interrupted(run, "watch", "R-12");
+  }
+
+  private String interrupted(RunView run, String... command) throws Exception {
     server.give("GET /runs/R-12", run);
-    ProcessBuilder client =
-        new ProcessBuilder(
-            Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-            "-cp",
-            System.getProperty("java.class.path"),
-            Plenzo.class.getName(),
-            "--server",
-            server.address(),
-            "run",
-            "watch",
-            "R-12");
+    List<String> all =
+        new ArrayList<>(
+            List.of(
+                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-cp",
+                System.getProperty("java.class.path"),
+                Plenzo.class.getName(),
+                "--server",
+                server.address(),
+                "run"));
+    all.addAll(List.of(command));
+    ProcessBuilder client = new ProcessBuilder(all);
     client.environment().put("PLENZO_TOKEN", "token");
     Process process = client.start();
     try (BufferedReader err =
@@ -100,6 +106,12 @@ class WatchingTest {
         .contains("R-12 goes on at the server")
         .contains("plenzo run watch R-12")
         .contains("plenzo run abort R-12");
+  }
+
+  @Test
+  void showingWaitsWhereItIsAskedTo() throws Exception {
+    assertThat(interrupted(running(null), "show", "R-12", "--wait"))
+        .contains("R-12 goes on at the server");
   }
 
   @Test

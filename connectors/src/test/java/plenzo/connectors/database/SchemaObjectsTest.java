@@ -18,6 +18,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
+import plenzo.core.object.SomeObjects;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.Grants;
@@ -121,6 +122,19 @@ class SchemaObjectsTest {
     pair.sql("site", EVERYTHING);
 
     assertThat(pair.restored("site")).isEmpty();
+  }
+
+  /** What its own account may do there it may as the owner. */
+  @Test
+  void aGrantToItsOwnAccountIsNoneWhereBackupsAreProven() {
+    SchemaObject own =
+        SomeObjects.shaped(
+            "grant/fares.band.postgres", SchemaObject.Sort.GRANT, Map.of("SELECT", "yes"), "table");
+    SchemaObject clerks =
+        SomeObjects.shaped(
+            "grant/fares.band.clerk", SchemaObject.Sort.GRANT, Map.of("SELECT", "yes"), "table");
+
+    assertThat(pair.provable(List.of(own, clerks))).containsExactly(clerks);
   }
 
   @Test

@@ -242,6 +242,13 @@ final class SchemaPair {
     }
   }
 
+  /** Those of some objects that the place in which backups are proven can have. */
+  List<SchemaObject> provable(List<SchemaObject> objects) {
+    try (Scratch scratch = CONNECTOR.scratch(access("postgres"))) {
+      return scratch.having(objects);
+    }
+  }
+
   /** The judge: everything of the schema, in the server's own words, by plain SQL. */
   String judged(String database) throws SQLException {
     return query(database, Judge.EVERYTHING).replace(" ;; ", "\n");

@@ -264,9 +264,7 @@ class ObjectRulesTest {
     assertThat(found()).containsExactly("RISK not-counted type/fares.price");
   }
 
-  @Test
-  void valuesAreHeldAgainstWhatADomainOrARangeIsOfThen() {
-    tables.put(BAND, table(null, "fares.price"));
+  private void aTextBecomesANumber() {
     stands(shaped("type/fares.price", Sort.DOMAIN, Map.of(), "text"))
         .becomes(
             "type/fares.price",
@@ -275,6 +273,12 @@ class ObjectRulesTest {
                 Sort.DOMAIN,
                 Map.of("constraint/c", "CHECK (VALUE > 0)"),
                 "integer"));
+  }
+
+  @Test
+  void valuesAreHeldAgainstWhatADomainOrARangeIsOfThen() {
+    tables.put(BAND, table(null, "fares.price"));
+    aTextBecomesANumber();
     assertThat(found()).isEmpty();
     assertThat(askedFor())
         .containsExactly(
@@ -295,14 +299,7 @@ class ObjectRulesTest {
   @Test
   void whatCannotBecomeTheTypeIsHeldAgainstNoCheck() {
     tables.put(BAND, table(null, "fares.price"));
-    stands(shaped("type/fares.price", Sort.DOMAIN, Map.of(), "text"))
-        .becomes(
-            "type/fares.price",
-            shaped(
-                "type/fares.price",
-                Sort.DOMAIN,
-                Map.of("constraint/c", "CHECK (VALUE > 0)"),
-                "integer"));
+    aTextBecomesANumber();
     counts.put(Question.Type.CONVERSION_FAILS, 3L);
 
     assertThat(found()).containsExactly("BLOCKER value-does-not-fit table/fares.band#column/code");
