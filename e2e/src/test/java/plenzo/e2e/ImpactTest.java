@@ -197,6 +197,7 @@ class ImpactTest extends OnPostgres {
 
     assertThat(of(p, "value-taken"))
         .singleElement()
-        .satisfies(f -> assertThat(f.sentence()).contains("2 rows here have a value of name"));
+        .satisfies(
+            f -> assertThat(f.sentence()).contains("2 rows of fares.parent have a value of name"));
   }
 }

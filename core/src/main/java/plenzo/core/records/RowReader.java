@@ -4,9 +4,6 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
-import java.lang.invoke.MethodHandles;
-import java.lang.invoke.VarHandle;
-import java.nio.ByteOrder;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -172,24 +169,11 @@ public class RowReader implements AutoCloseable {
     }
   }
 
-  private static final VarHandle EIGHT =
-      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
-
-  private static final long ONES = 0x0101010101010101L;
-
-  /** Where the next quote stands, or the end; eight bytes at once, as most are of long values. */
+  /** Where the next quote stands, or the end: most bytes are inside of values. */
   private int quote(int from) {
     byte[] bytes = buffer;
     int to = end;
     int i = from;
-    while (i + 8 <= to) {
-      long differs = (long) EIGHT.get(bytes, i) ^ ONES * '"';
-      long zero = (differs - ONES) & ~differs & ONES << 7;
-      if (zero != 0) {
-        return i + (Long.numberOfTrailingZeros(zero) >>> 3);
-      }
-      i += 8;
-    }
     while (i < to && bytes[i] != '"') {
       i++;
     }
