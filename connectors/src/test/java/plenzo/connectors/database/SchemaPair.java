@@ -245,7 +245,12 @@ final class SchemaPair {
   /** Those of some objects that the place in which backups are proven can have. */
   List<SchemaObject> provable(List<SchemaObject> objects) {
     try (Scratch scratch = CONNECTOR.scratch(access("postgres"))) {
-      return scratch.having(objects);
+      scratch.open(Scratch.Place.proof(1), List.of(), List.of());
+      try {
+        return scratch.having(objects);
+      } finally {
+        scratch.drop(Scratch.Place.proof(1));
+      }
     }
   }
 
