@@ -63,16 +63,6 @@ public record Draft(
     coverage = List.copyOf(coverage);
   }
 
-  private static final Finding NOT_CHECKED =
-      Finding.of(
-          "not-checked",
-          Finding.Severity.BLOCKER,
-          "draft",
-          "Not checked since the last edit",
-          1,
-          "Check it",
-          null);
-
   /**
    * @param author who changed it there last, null where the source cannot tell
    */
@@ -139,7 +129,7 @@ public record Draft(
         state,
         picks,
         removals,
-        List.of(NOT_CHECKED),
+        List.of(notChecked()),
         renames,
         conversions,
         moved,
@@ -154,7 +144,7 @@ public record Draft(
         state,
         next,
         removals,
-        List.of(NOT_CHECKED),
+        List.of(notChecked()),
         renames,
         conversions,
         moved,
@@ -174,13 +164,13 @@ public record Draft(
   /** The same with an answer; it has to be checked again. */
   public Draft withRenames(List<LikelyRename> next) {
     return copy(
-        from, state, picks, removals, List.of(NOT_CHECKED), next, conversions, moved, order, null);
+        from, state, picks, removals, List.of(notChecked()), next, conversions, moved, order, null);
   }
 
   /** The same with what values are worked out from; it has to be checked again. */
   public Draft withConversions(List<StatedConversion> next) {
     return copy(
-        from, state, picks, removals, List.of(NOT_CHECKED), renames, next, moved, order, null);
+        from, state, picks, removals, List.of(notChecked()), renames, next, moved, order, null);
   }
 
   private Draft copy(
@@ -214,5 +204,16 @@ public record Draft(
         at,
         checkedAt,
         revision);
+  }
+
+  private Finding notChecked() {
+    return Finding.of(
+        "not-checked",
+        Finding.Severity.BLOCKER,
+        "draft",
+        "Not checked since the last edit",
+        1,
+        "plenzo draft check " + id,
+        null);
   }
 }

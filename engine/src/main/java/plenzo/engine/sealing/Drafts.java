@@ -57,15 +57,16 @@ public final class Drafts {
   /** Drafts of colleagues that are looked through (guess: older open ones are forgotten ones). */
   private static final int DRAFTS = 200;
 
-  private static final Finding NOTHING_PICKED =
-      Finding.of(
-          "nothing-picked",
-          Finding.Severity.BLOCKER,
-          "draft",
-          "Nothing picked yet",
-          1,
-          "Pick components",
-          null);
+  private static Finding nothingPicked(String id) {
+    return Finding.of(
+        "nothing-picked",
+        Finding.Severity.BLOCKER,
+        "draft",
+        "Nothing picked yet",
+        1,
+        "Pick components: plenzo draft add " + id,
+        null);
+  }
 
   private final Tools tools;
   private final Contents contents;
@@ -146,7 +147,7 @@ public final class Drafts {
                       List.of(),
                       List.of(),
                       List.of(),
-                      List.of(NOTHING_PICKED),
+                      List.of(nothingPicked(id)),
                       List.of(),
                       List.of(),
                       List.of(),

@@ -45,7 +45,10 @@ final class ExchangedSql {
     }
     String type = plain(is);
     // a type with a schema may be exchanged in the same run
-    return plain(was).equals(type) && type.indexOf('.') < 0 ? value : value + "::text::" + type;
+    if (plain(was).equals(type) && type.indexOf('.') < 0) {
+      return value;
+    }
+    return value + "::text" + (type.equals("text") ? "" : "::" + type);
   }
 
   private static String plain(String type) {
