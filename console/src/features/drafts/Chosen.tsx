@@ -84,7 +84,7 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
-      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} />
+      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} findings={d.checked.findings} />
       <Conversions
         id={d.id}
         open={d.state === 'open'}

@@ -7,16 +7,17 @@ import { t } from './texts';
 type Rename = Schemas['LikelyRenameView'];
 
 /** What is said of a pair, in words for columns or for whole tables. */
-function words(r: Rename) {
+function words(r: Rename, taken: boolean) {
   const table = r.is === r.component;
-  const state = r.denied ? 'two' : r.one ? 'one' : 'asked';
+  const state = r.denied ? 'two' : taken ? 'taken' : r.one ? 'one' : 'asked';
   const said = {
+    taken: table ? t.renames.takenTable : t.renames.taken,
     two: table ? t.renames.twoTables : t.renames.two,
     one: table ? t.renames.goesTable : t.renames.goes,
     asked: table ? t.renames.costTable : t.renames.cost,
   };
   const asked = table ? t.renames.askedTable : t.renames.asked;
-  const sentence = (r.one ? t.renames.one : asked)(r.was, r.is);
+  const sentence = (r.one || taken ? t.renames.one : asked)(r.was, r.is);
   return {
     sentence: table ? sentence : `${r.component}: ${sentence}`,
     cost: said[state],
@@ -25,8 +26,19 @@ function words(r: Rename) {
   };
 }
 
+/** Where a name was taken by another, as the check found. */
+const place = (r: Rename) => (r.is === r.component ? r.was : `${r.component}#column/${r.is}`);
+
+interface Props {
+  id: string;
+  open: boolean;
+  renames: Rename[];
+  findings: { rule: string; place: string }[];
+}
+
 /** Tables and columns of which only a person knows whether they were renamed. */
-export function Renames({ id, open, renames }: { id: string; open: boolean; renames: Rename[] }) {
+export function Renames({ id, open, renames, findings }: Props) {
+  const taken = (r: Rename) => findings.some((f) => f.rule === 'name-reused' && f.place === place(r));
   const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
   );
@@ -45,19 +57,19 @@ export function Renames({ id, open, renames }: { id: string; open: boolean; rena
           sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, py: 0.75 }}
         >
           <Box sx={{ flex: '1 1 240px', minWidth: 0, overflowWrap: 'anywhere' }}>
-            {words(r).sentence}
+            {words(r, taken(r)).sentence}
             <Typography variant="caption" component="div" color="textSecondary">
-              {words(r).cost}
+              {words(r, taken(r)).cost}
             </Typography>
           </Box>
-          {!r.denied && !r.one && open && (
+          {!r.denied && !r.one && !taken(r) && open && (
             <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
-              {words(r).sayOne}
+              {words(r, taken(r)).sayOne}
             </Button>
           )}
           {!r.denied && open && (
             <Button size="small" onClick={() => two.mutate(r)} disabled={busy}>
-              {words(r).sayTwo}
+              {words(r, taken(r)).sayTwo}
             </Button>
           )}
         </Box>

@@ -66,7 +66,7 @@ test('a likely rename is a question with its cost', async () => {
       renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false }],
     },
   });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
+  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
     'POST /api/v1/drafts/d1/two-columns': d,
   });
 
@@ -79,7 +79,7 @@ test('a likely rename is a question with its cost', async () => {
 test('a rename that somebody names goes with its values, and can still be two columns', async () => {
   const asked = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false };
   const d = draft({ checked: { ...checked, renames: [asked] } });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
+  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
     'POST /api/v1/drafts/d1/renamed': d,
   });
 
@@ -91,7 +91,7 @@ test('a rename that somebody names goes with its values, and can still be two co
 test('a rename that the server tells is said', () => {
   const told = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: true };
   const d = draft({ checked: { ...checked, renames: [told] } });
-  show(<Renames id={d.id} renames={d.checked.renames} open />);
+  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
 
   expect(screen.getByText(/note is remark by now/)).toBeTruthy();
   expect(screen.getByText('One column under another name: its values go with it.')).toBeTruthy();
@@ -107,7 +107,7 @@ test('a renamed table is asked about as a table, with its rows as the cost', asy
     one: false,
   };
   const d = draft({ checked: { ...checked, renames: [asked] } });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
+  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
     'POST /api/v1/drafts/d1/renamed': d,
   });
 
@@ -118,6 +118,21 @@ test('a renamed table is asked about as a table, with its rows as the cost', asy
   await waitFor(() => expect(sent[0]?.body).toEqual({ component: asked.component, was: asked.was, is: asked.is }));
 });
 
+test.each([
+  ['table/fares.band', 'note', 'remark', 'table/fares.band#column/remark', 'values'],
+  ['table/fares.rate', 'table/fares.band', 'table/fares.rate', 'table/fares.band', 'rows'],
+])('of names that were exchanged in %s one can only say that they are two', (component, was, is, at, what) => {
+  const taken = { rule: 'name-reused', place: at } as (typeof checked.findings)[number];
+  const asked = { component, was, is, denied: false, one: false };
+  const d = draft({ checked: { ...checked, renames: [asked], findings: [taken] } });
+  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
+
+  expect(
+    screen.getByText(`One version cannot do both. Said to be two, each name stays with its ${what}.`),
+  ).toBeTruthy();
+  expect(screen.getAllByRole('button').map((b) => b.textContent)).toEqual([expect.stringMatching(/^These are two/)]);
+});
+
 test('an answered rename asks no more', () => {
   const d = draft({
     checked: {
@@ -125,7 +140,7 @@ test('an answered rename asks no more', () => {
       renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: true, one: false }],
     },
   });
-  show(<Renames id={d.id} renames={d.checked.renames} open />);
+  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
 
   expect(screen.queryByRole('button')).toBeNull();
   expect(screen.getByText('Two columns, as somebody said.')).toBeTruthy();

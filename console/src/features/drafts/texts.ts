@@ -15,6 +15,8 @@ export const t = {
     sayOne: 'One column, renamed',
     sayTwo: 'These are two columns',
     two: 'Two columns, as somebody said.',
+    taken: 'One version cannot do both. Said to be two, each name stays with its values.',
+    takenTable: 'One version cannot do both. Said to be two, each name stays with its rows.',
   },
   conversions: {
     title: 'Worked out from rows as they were',
