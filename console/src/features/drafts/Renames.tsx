@@ -38,7 +38,6 @@ interface Props {
 
 /** Tables and columns of which only a person knows whether they were renamed. */
 export function Renames({ id, open, renames, findings }: Props) {
-  const taken = (r: Rename) => findings.some((f) => f.rule === 'name-reused' && f.place === place(r));
   const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
   );
@@ -51,29 +50,33 @@ export function Renames({ id, open, renames, findings }: Props) {
     <Box sx={{ mt: 2 }}>
       <Typography variant="h3">{t.renames.title}</Typography>
       <Problem error={two.error ?? one.error} />
-      {renames.map((r) => (
-        <Box
-          key={r.component + r.was + r.is}
-          sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, py: 0.75 }}
-        >
-          <Box sx={{ flex: '1 1 240px', minWidth: 0, overflowWrap: 'anywhere' }}>
-            {words(r, taken(r)).sentence}
-            <Typography variant="caption" component="div" color="textSecondary">
-              {words(r, taken(r)).cost}
-            </Typography>
+      {renames.map((r) => {
+        const taken = findings.some((f) => f.rule === 'name-reused' && f.place === place(r));
+        const say = words(r, taken);
+        return (
+          <Box
+            key={r.component + r.was + r.is}
+            sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, py: 0.75 }}
+          >
+            <Box sx={{ flex: '1 1 240px', minWidth: 0, overflowWrap: 'anywhere' }}>
+              {say.sentence}
+              <Typography variant="caption" component="div" color="textSecondary">
+                {say.cost}
+              </Typography>
+            </Box>
+            {!r.denied && !r.one && !taken && open && (
+              <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
+                {say.sayOne}
+              </Button>
+            )}
+            {!r.denied && open && (
+              <Button size="small" onClick={() => two.mutate(r)} disabled={busy}>
+                {say.sayTwo}
+              </Button>
+            )}
           </Box>
-          {!r.denied && !r.one && !taken(r) && open && (
-            <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
-              {words(r, taken(r)).sayOne}
-            </Button>
-          )}
-          {!r.denied && open && (
-            <Button size="small" onClick={() => two.mutate(r)} disabled={busy}>
-              {words(r, taken(r)).sayTwo}
-            </Button>
-          )}
-        </Box>
-      ))}
+        );
+      })}
     </Box>
   );
 }

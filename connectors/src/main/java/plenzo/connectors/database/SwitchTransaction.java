@@ -187,8 +187,9 @@ final class SwitchTransaction {
   private static @Nullable TableStructure seen(
       CatalogReader catalog, Renaming names, TableName table) throws SQLException {
     TableName now = names.before(table);
-    boolean away = names.tables().containsKey(table) && !names.isRenamed(table);
-    return away ? null : catalog.table(now).map(t -> names.of(now, t.structure())).orElse(null);
+    return names.isAway(table)
+        ? null
+        : catalog.table(now).map(t -> names.of(now, t.structure())).orElse(null);
   }
 
   /** Structures before anything gets its new name, rows after it. */

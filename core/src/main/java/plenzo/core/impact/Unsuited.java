@@ -143,7 +143,7 @@ record Unsuited(
                         + "."
                         + a.getKey()
                         + "::text::"
-                        + plain(Objects.requireNonNull(is.get(a.getKey()))))
+                        + SchemaObject.withoutCollation(Objects.requireNonNull(is.get(a.getKey()))))
             .collect(Collectors.joining(", "));
     if (!values.isEmpty() && !Coming.names(delta, values)) {
       out.add(converts(o, table, c, "ROW(" + values + ")", "record"));
@@ -152,7 +152,7 @@ record Unsuited(
 
   private static void base(
       TablesDelta delta, ObjectDelta o, TableName table, Column c, List<Unsuited> out) {
-    String base = plain(o.becomes().shape().get(0));
+    String base = SchemaObject.withoutCollation(o.becomes().shape().get(0));
     if (Coming.names(delta, base)) {
       return;
     }
@@ -285,11 +285,5 @@ record Unsuited(
 
   private static String read(Column c) {
     return "(" + Renaming.quoted(c.name()) + ")";
-  }
-
-  /** A type without its collation. */
-  private static String plain(String type) {
-    int collated = type.indexOf(" COLLATE ");
-    return collated < 0 ? type : type.substring(0, collated);
   }
 }

@@ -170,6 +170,12 @@ public record SchemaObject(
     };
   }
 
+  /** A type as a shape has it, without its collation. */
+  public static String withoutCollation(String type) {
+    int collated = type.indexOf(" COLLATE ");
+    return collated < 0 ? type : type.substring(0, collated);
+  }
+
   /**
    * Attributes of a composite type in their order: from the name, quoted where it must be, to the
    * type with its collation.

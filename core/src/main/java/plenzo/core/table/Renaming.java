@@ -89,6 +89,11 @@ public record Renaming(
     return tables.containsValue(after);
   }
 
+  /** Whether a name was given up, and no other table took it. */
+  public boolean isAway(TableName name) {
+    return tables.containsKey(name) && !isRenamed(name);
+  }
+
   /** Whether a table or a column of it has another name afterwards. */
   public boolean touches(TableName after) {
     return columns.containsKey(after) || isRenamed(after);

@@ -38,14 +38,9 @@ public final class RenamedLooking extends ForwardedLooking {
 
   @Override
   public Optional<TableCapture> table(TableName table) {
-    return isAway(table)
+    return renaming.isAway(table)
         ? Optional.empty()
         : there.table(renaming.before(table)).map(this::renamed);
-  }
-
-  /** Whether it is the name of a table that has another one afterwards. */
-  private boolean isAway(TableName table) {
-    return renaming.tables().containsKey(table) && !renaming.isRenamed(table);
   }
 
   private TableCapture renamed(TableCapture t) {

@@ -149,11 +149,7 @@ public final class Renames {
      * @param said what people said of tables of a draft
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
-      return new Renaming(
-          Renaming.atHand(
-              named(version, said),
-              t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent()),
-          Map.of());
+      return new Renaming(free(version, named(version, said)), Map.of());
     }
 
     /**
@@ -164,8 +160,14 @@ public final class Renames {
      */
     public Map<TableName, TableName> exchanged(Version version, List<LikelyRename> said) {
       Map<TableName, TableName> out = named(version, said);
-      out.keySet().removeAll(tables(version, said).tables().keySet());
+      out.keySet().removeAll(free(version, out).keySet());
       return out;
+    }
+
+    private static Map<TableName, TableName> free(
+        Version version, Map<TableName, TableName> named) {
+      return Renaming.atHand(
+          named, t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent());
     }
 
     private Map<TableName, TableName> named(Version version, List<LikelyRename> said) {

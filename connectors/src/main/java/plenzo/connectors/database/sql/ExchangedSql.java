@@ -4,6 +4,7 @@ import java.util.Map;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Sort;
 import plenzo.core.table.Column;
 
@@ -43,16 +44,11 @@ final class ExchangedSql {
     if (was == null) {
       return "NULL";
     }
-    String type = plain(is);
+    String type = SchemaObject.withoutCollation(is);
     // a type with a schema may be exchanged in the same run
-    if (plain(was).equals(type) && type.indexOf('.') < 0) {
+    if (SchemaObject.withoutCollation(was).equals(type) && type.indexOf('.') < 0) {
       return value;
     }
     return value + "::text" + (type.equals("text") ? "" : "::" + type);
-  }
-
-  private static String plain(String type) {
-    int collated = type.indexOf(" COLLATE ");
-    return collated < 0 ? type : type.substring(0, collated);
   }
 }
