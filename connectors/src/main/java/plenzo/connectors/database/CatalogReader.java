@@ -35,7 +35,8 @@ final class CatalogReader {
   private static final String TABLE =
       "SELECT c.oid, c.relname, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
           + " c.relkind = 'r' AND EXISTS (SELECT 1 FROM pg_inherits i JOIN pg_class f ON f.oid IN (i.inhrelid, i.inhparent) WHERE c.oid IN (i.inhrelid, i.inhparent) AND f.relkind <> 'r') AS inherits,"
-          + " c.relkind = 'p' AND EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE f.relkind = 'f') AS elsewhere"
+          + " c.relkind = 'p' AND EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE f.relkind = 'f') AS elsewhere,"
+          + " CASE c.relkind WHEN 'r' THEN pg_relation_size(c.reltoastrelid) > 8192 ELSE EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE pg_relation_size(f.reltoastrelid) > 8192) END AS long_values"
           + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
   private static final String COLUMNS =
@@ -97,7 +98,11 @@ final class CatalogReader {
 
   /** A table while its parts are read. */
   private record Head(
-      TableName name, @Nullable String comment, List<String> refusals, Parts parts) {}
+      TableName name,
+      @Nullable String comment,
+      List<String> refusals,
+      Parts parts,
+      boolean longValues) {}
 
   private record Parts(
       Map<Integer, OwnedSequence> sequences,
@@ -148,7 +153,8 @@ final class CatalogReader {
                         h.parts().settings()),
                     h.parts().attributes(),
                     h.refusals(),
-                    List.of())));
+                    List.of(),
+                    h.longValues())));
     return out;
   }
 
@@ -183,7 +189,8 @@ final class CatalogReader {
                   new TableName(schema, r.getString("relname")),
                   r.getString("comment"),
                   refusals,
-                  new Parts()));
+                  new Parts(),
+                  r.getBoolean("long_values")));
         }
       }
     }

@@ -99,12 +99,23 @@ final class PostgresChanging implements Changing {
     anchors();
     long done = 0;
     List<TablesDelta.Staged> staged = delta.staged();
+    String mark = "";
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.RowsDelta rows = staged.get(n).rows();
       String stage = StageSql.name(run, n);
       try (Statement s = connection.createStatement()) {
+        mark = mark.isEmpty() ? LongLoading.mark(connection) : mark;
         s.execute(StageSql.create(stage, rows.columns()));
-        done = load(stage, rows, watch, done);
+        LongStaging longOnes =
+            new LongStaging(
+                connection,
+                rows,
+                staged.get(n).table(),
+                delta.renaming(),
+                StageSql.parts(run, n),
+                mark);
+        done = load(stage, rows, longOnes, watch, done);
+        longOnes.fill(stage);
         s.execute("ANALYZE " + stage);
       } catch (SQLException e) {
         throw failed(
@@ -150,7 +161,8 @@ final class PostgresChanging implements Changing {
     }
   }
 
-  private long load(String stage, TablesDelta.RowsDelta rows, Watch watch, long before)
+  private long load(
+      String stage, TablesDelta.RowsDelta rows, LongStaging longOnes, Watch watch, long before)
       throws SQLException {
     long done = before;
     try (TablesDelta.Changes changes = rows.source().open();
@@ -159,7 +171,7 @@ final class PostgresChanging implements Changing {
                 connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage)))) {
       TablesDelta.RowChange change = changes.next();
       while (change != null) {
-        lines.add(staged(rows.columns(), change));
+        lines.add(staged(rows.columns(), change, longOnes));
         if (++done % REPORT_EVERY == 0) {
           watch.rows(done);
           if (watch.abortAsked().getAsBoolean()) {
@@ -174,14 +186,16 @@ final class PostgresChanging implements Changing {
     return done;
   }
 
-  private static byte[] staged(Header columns, TablesDelta.RowChange change) {
+  private static byte[] staged(Header columns, TablesDelta.RowChange change, LongStaging longOnes) {
     List<@Nullable String> next = new ArrayList<>();
     List<@Nullable String> expected = new ArrayList<>();
     Row keyed = change.incoming() == null ? change.present() : change.incoming();
     for (int i = 0; i < columns.names().size(); i++) {
       String name = columns.names().get(i);
-      next.add(value(i < columns.keyColumns() ? keyed : change.incoming(), name));
-      expected.add(value(change.present(), name));
+      String is = value(change.present(), name);
+      next.add(
+          longOnes.next(i, value(i < columns.keyColumns() ? keyed : change.incoming(), name), is));
+      expected.add(longOnes.expected(is));
     }
     List<@Nullable String> fields = new ArrayList<>();
     fields.add(change.act().code());

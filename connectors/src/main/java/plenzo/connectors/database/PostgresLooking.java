@@ -35,6 +35,7 @@ import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
@@ -487,10 +488,19 @@ final class PostgresLooking implements TablesLooking {
               + names.subList(0, keyColumns));
     }
     List<String> columnTypes = names.stream().map(types::get).toList();
+    boolean longValues =
+        capture.longValues() && columnTypes.stream().skip(keyColumns).anyMatch(LongValue::mayBe);
     String sql =
         alone.in(
             RowsSql.copyOut(
-                capture.table(), names, columnTypes, keyColumns, condition, marks, only));
+                capture.table(),
+                names,
+                columnTypes,
+                keyColumns,
+                condition,
+                marks,
+                only,
+                longValues));
     List<String> all = new ArrayList<>(names);
     List<String> allTypes = new ArrayList<>(columnTypes);
     for (int n = 0; n < marks.size(); n++) {
@@ -501,7 +511,9 @@ final class PostgresLooking implements TablesLooking {
     try {
       CopyStream stream =
           new CopyStream(connection.unwrap(PGConnection.class).getCopyAPI().copyOut(sql));
-      return new CheckedReader(stream, header, keyColumns > 0);
+      LongInRows longOnes =
+          longValues ? new LongInRows(connection, alone, capture.table(), header) : null;
+      return new CheckedReader(stream, header, keyColumns > 0, longOnes);
     } catch (SQLException e) {
       throw Sessions.failed("Cannot read the rows of " + capture.table(), e);
     }

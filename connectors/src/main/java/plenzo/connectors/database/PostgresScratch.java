@@ -27,8 +27,10 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
+import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Header;
 import plenzo.core.records.KeyType;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
@@ -202,8 +204,9 @@ final class PostgresScratch implements Scratch {
           s.execute(sql);
         }
       }
+      String mark = LongLoading.mark(c);
       for (Source t : tables) {
-        columns.put(t.table(), copyIn(c, t));
+        columns.put(t.table(), copyIn(c, t, mark));
         for (String sql : StructureSql.constraints(t.table(), t.structure(), false)) {
           s.execute(alone.in(sql));
         }
@@ -286,19 +289,36 @@ final class PostgresScratch implements Scratch {
   }
 
   /** A source is read once: it may be a site. */
-  private static Header copyIn(Connection c, Source t) throws SQLException {
-    try (RowReader rows = t.rows().open();
-        CopyLines lines =
-            new CopyLines(
-                c.unwrap(PGConnection.class)
-                    .getCopyAPI()
-                    .copyIn(RowsSql.restore(t.table(), rows.header().names())))) {
-      for (Row row = rows.next(); row != null; row = rows.next()) {
-        lines.add(row.raw());
+  private static Header copyIn(Connection c, Source t, String mark) throws SQLException {
+    try (RowReader rows = t.rows().open()) {
+      LongLoading longOnes = new LongLoading(c, "pg_temp.\"parts\"", mark);
+      try (CopyLines lines =
+          new CopyLines(
+              c.unwrap(PGConnection.class)
+                  .getCopyAPI()
+                  .copyIn(RowsSql.restore(t.table(), rows.header().names())))) {
+        for (Row row = rows.next(); row != null; row = rows.next()) {
+          lines.add(row.longValues().isEmpty() ? row.raw() : standingFor(row, longOnes));
+        }
+        lines.end();
       }
-      lines.end();
+      longOnes.fill(Sql.name(t.table()), rows.longValues());
       return rows.header();
     }
+  }
+
+  private static byte[] standingFor(Row row, LongLoading longOnes) {
+    List<@Nullable String> fields = new ArrayList<>(row.fields());
+    Header header = row.header();
+    for (int i = 0; i < fields.size(); i++) {
+      int at = i;
+      LongValue.of(fields.get(i))
+          .ifPresent(
+              v ->
+                  fields.set(
+                      at, longOnes.placeholder(v, header.names().get(at), header.types().get(at))));
+    }
+    return CanonicalCsv.line(fields);
   }
 
   /**

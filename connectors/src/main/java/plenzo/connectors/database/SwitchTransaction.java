@@ -247,8 +247,11 @@ final class SwitchTransaction {
   private void rowsMoved(
       TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, String stage, List<String> moved)
       throws SQLException {
+    Map<String, String> types =
+        Objects.requireNonNull(t.present()).columns().stream()
+            .collect(Collectors.toMap(Column::name, Column::type));
     try (Statement s = connection.createStatement();
-        ResultSet r = s.executeQuery(alone.in(RowsSql.moved(t.table(), rows, stage)))) {
+        ResultSet r = s.executeQuery(alone.in(RowsSql.moved(t.table(), types, rows, stage)))) {
       while (r.next() && moved.size() < MAX_SHOWN) {
         moved.add("records/" + t.table() + " row " + r.getString(1) + ": " + r.getString(2));
       }

@@ -120,7 +120,13 @@ final class GitTables extends GitLooking implements TablesLooking {
       }
       return Optional.of(
           new TableCapture(
-              table, table.toString().hashCode(), structure, attributes, List.of(), List.of()));
+              table,
+              table.toString().hashCode(),
+              structure,
+              attributes,
+              List.of(),
+              List.of(),
+              /* longValues= */ false));
     } catch (IOException e) {
       throw failed("table/" + table, e);
     } catch (IllegalArgumentException e) {

@@ -8,6 +8,7 @@ import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.Row;
 import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.TablesDelta;
@@ -76,7 +77,7 @@ final class PlannedRows {
 
   /**
    * Values of the columns, with the key behind them where asked, in chunks; rows with a null among
-   * them point at nothing and are left out.
+   * them point at nothing and are left out, as are long values: no index has room for one.
    */
   static void values(
       TablesDelta.RowsDelta rows,
@@ -104,7 +105,8 @@ final class PlannedRows {
               int at = row.header().position(name);
               tuple.add(at < 0 ? null : row.get(at));
             }
-            if (!tuple.subList(0, columns.size()).contains(null)) {
+            if (!tuple.subList(0, columns.size()).contains(null)
+                && tuple.stream().noneMatch(v -> LongValue.of(v).isPresent())) {
               values.add(tuple);
             }
           }

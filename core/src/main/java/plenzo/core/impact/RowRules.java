@@ -34,8 +34,13 @@ import plenzo.core.words.Words;
 /** Rules about rows, conflicts and what was changed by hand. */
 final class RowRules {
   /** Types without a bound of their own. */
-  private static final Set<String> WIDE =
-      Set.of("text", "character varying", "bytea", "json", "jsonb", "xml");
+  /**
+   * Whether a value can be so large and cannot stand beside its row: a list, a document of the
+   * application's or an extension's own type.
+   */
+  private static boolean isWide(Column c) {
+    return !c.isComputed() && (c.type().endsWith("[]") || c.type().indexOf('.') >= 0);
+  }
 
   /** From so long on it is said (guess: a pause that people notice). */
   private static final long SEARCHED_MILLIS = 1000;
@@ -496,7 +501,7 @@ final class RowRules {
     for (TableName table : copied) {
       List<Column> wide =
           Objects.requireNonNull(impact.tables().get(table)).columns().stream()
-              .filter(c -> WIDE.contains(c.type()))
+              .filter(RowRules::isWide)
               .toList();
       if (wide.isEmpty()) {
         continue;
@@ -519,7 +524,7 @@ final class RowRules {
                     + " of "
                     + table
                     + (a.count() == 1 ? " holds" : " hold")
-                    + " a value over 64 MB, which cannot be backed up: at "
+                    + " a value over 64 MB of a type that is backed up with its row: at "
                     + String.join("; ", a.examples())
                     + ".",
                 a.count(),

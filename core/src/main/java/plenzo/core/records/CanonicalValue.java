@@ -83,12 +83,19 @@ public final class CanonicalValue {
     if (Objects.equals(value, other) || value == null || other == null) {
       return Objects.equals(value, other);
     }
+    if (isLong(value, otherType, other) || isLong(other, type, value)) {
+      return true;
+    }
     return !type.equals(otherType)
         && isExact(type)
         && isExact(otherType)
         && NUMBER.matcher(value).matches()
         && NUMBER.matcher(other).matches()
         && new BigDecimal(value).compareTo(new BigDecimal(other)) == 0;
+  }
+
+  private static boolean isLong(String name, String otherType, String other) {
+    return LongValue.of(name).filter(v -> v.is(otherType, other)).isPresent();
   }
 
   private static boolean isExact(String type) {

@@ -28,6 +28,11 @@ public final class RenamedRows extends RowReader {
   }
 
   @Override
+  public LongValues longValues() {
+    return of.longValues();
+  }
+
+  @Override
   public void close() {
     of.close();
   }

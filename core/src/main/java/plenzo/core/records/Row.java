@@ -33,6 +33,13 @@ public final class Row {
     return new Row(header, CanonicalCsv.line(fields));
   }
 
+  /**
+   * @param raw canonical bytes without the line end; not copied
+   */
+  public static Row of(Header header, byte[] raw) {
+    return new Row(header, raw);
+  }
+
   public Header header() {
     return header;
   }
@@ -55,6 +62,26 @@ public final class Row {
 
   public @Nullable String get(int position) {
     return fields().get(position);
+  }
+
+  /** Long values that it names. */
+  public List<LongValue> longValues() {
+    if (!namesLong()) {
+      return List.of();
+    }
+    List<LongValue> out = new ArrayList<>();
+    fields().forEach(f -> LongValue.of(f).ifPresent(out::add));
+    return out;
+  }
+
+  /** Whether a mark stands anywhere: no value has one. */
+  private boolean namesLong() {
+    for (byte b : raw) {
+      if (b == 0) {
+        return true;
+      }
+    }
+    return false;
   }
 
   /** Values of the key; null ones where rows are told apart by all their columns. */
@@ -138,8 +165,14 @@ public final class Row {
    */
   public boolean sameIn(Header columns, Row other) {
     if (header.equals(other.header) && header.equals(columns)) {
-      return Arrays.equals(raw, other.raw);
+      // a long value may stand in one of them and beside the other
+      return Arrays.equals(raw, other.raw)
+          || ((namesLong() || other.namesLong()) && sameEach(columns, other));
     }
+    return sameEach(columns, other);
+  }
+
+  private boolean sameEach(Header columns, Row other) {
     for (String name : columns.names()) {
       int a = header.position(name);
       int b = other.header.position(name);

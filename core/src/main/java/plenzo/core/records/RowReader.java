@@ -13,7 +13,7 @@ import org.jspecify.annotations.Nullable;
  * Not for threads; closing it closes the stream.
  */
 public class RowReader implements AutoCloseable {
-  /** Larger rows are refused (rules: values over 64 MB are a blocker). */
+  /** Larger rows are refused; what is longer by itself stands beside its row. */
   public static final int MAX_ROW_BYTES = 64 << 20;
 
   private final InputStream in;
@@ -81,9 +81,9 @@ public class RowReader implements AutoCloseable {
       ended(count);
       return null;
     }
-    if (separators + 1 != header.names().size()) {
+    if (separators + 1 != fields()) {
       throw new IllegalArgumentException(
-          "A row has " + (separators + 1) + " fields, its header " + header.names().size());
+          "A row has " + (separators + 1) + " fields, its header " + fields());
     }
     Row row = read(new Row(header, raw));
     int step = ordered && previous != null ? previous.compareKey(row) : -1;
@@ -100,6 +100,19 @@ public class RowReader implements AutoCloseable {
     previous = row;
     count++;
     return row;
+  }
+
+  /**
+   * Where the bytes of long values are that rows name, as long as this is open; a server has them
+   * once all rows were read.
+   */
+  public LongValues longValues() {
+    return LongValues.NONE;
+  }
+
+  /** Fields that a line has. */
+  protected int fields() {
+    return header.names().size();
   }
 
   /** A row as it was written becomes one as it is given on. */
@@ -126,7 +139,8 @@ public class RowReader implements AutoCloseable {
             long_ = long_ == null ? new ByteArrayOutputStream(1 << 12) : long_;
             long_.write(buffer, start, i - start);
             if (long_.size() > MAX_ROW_BYTES) {
-              throw new IllegalArgumentException("A row of more than " + MAX_ROW_BYTES + " bytes");
+              throw new IllegalArgumentException(
+                  "A row of more than 64 MB, without values that stand beside their rows");
             }
           }
           end = Math.max(0, in.read(buffer));
@@ -148,7 +162,10 @@ public class RowReader implements AutoCloseable {
           }
         }
         byte b = buffer[i++];
-        if (b == '"') {
+        if (b == 0 && long_ == null && i - 1 == start) {
+          at = start; // long values stand behind the rows
+          return null;
+        } else if (b == '"') {
           quoted = !quoted;
         } else if (b == ',') {
           commas++;

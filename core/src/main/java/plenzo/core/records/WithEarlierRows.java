@@ -75,6 +75,11 @@ public final class WithEarlierRows extends RowReader {
   }
 
   @Override
+  public LongValues longValues() {
+    return rows.longValues().or(before.longValues());
+  }
+
+  @Override
   public void close() {
     rows.close();
     later.close();

@@ -85,6 +85,9 @@ public record Question(
     UNKNOWN,
     /** Rows with a value over 64 MB in one of the columns. */
     OVERSIZE,
+
+    /** Rows with a value in one of the columns that does not stand in its row. */
+    LONG,
     /** Views, rules and routines that depend on the column (or the table when none is named). */
     DEPENDENTS,
     /** Triggers and rules on the table that fire when it is written. */
@@ -197,6 +200,13 @@ public record Question(
 
   public static Question oversize(TableName table, List<String> columns, List<String> types) {
     return of(Type.OVERSIZE, table, columns.toArray(String[]::new)).text(types);
+  }
+
+  /**
+   * @param types of the columns, each of which may have long values
+   */
+  public static Question longValues(TableName table, List<String> columns, List<String> types) {
+    return of(Type.LONG, table, columns.toArray(String[]::new)).text(types);
   }
 
   public static Question violating(TableName table, String condition) {

@@ -54,7 +54,8 @@ public final class RenamedLooking extends ForwardedLooking {
         renaming.of(t.table(), t.structure()),
         attributes,
         t.refusals(),
-        t.risks());
+        t.risks(),
+        t.longValues());
   }
 
   @Override

@@ -12,6 +12,7 @@ import plenzo.core.table.TableStructure;
  * @param attributes attribute number by column, to tell a rename from a drop and an add
  * @param refusals what cannot be carried and changes what rows mean: the table cannot be picked
  * @param risks what cannot be carried and stays untouched at the target
+ * @param longValues whether it may have values that do not stand in their rows
  */
 public record TableCapture(
     TableName table,
@@ -19,7 +20,8 @@ public record TableCapture(
     TableStructure structure,
     Map<String, Integer> attributes,
     List<String> refusals,
-    List<String> risks) {
+    List<String> risks,
+    boolean longValues) {
   public TableCapture {
     attributes = Map.copyOf(attributes);
     refusals = List.copyOf(refusals);
@@ -34,7 +36,8 @@ public record TableCapture(
         new TableStructure(List.of(), List.of(), List.of(), null),
         Map.of(),
         List.of(why),
-        List.of());
+        List.of(),
+        /* longValues= */ false);
   }
 
   /** Whether nothing could be told but that it is there. */

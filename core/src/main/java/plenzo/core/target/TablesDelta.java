@@ -13,6 +13,7 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
 import plenzo.core.table.Conversion;
@@ -212,6 +213,11 @@ public record TablesDelta(
   /** Opens the row changes; they may come in any order. */
   public interface Source {
     Changes open();
+
+    /** Where long values are that incoming rows name; those that stay are nowhere else. */
+    default LongValues longValues() {
+      return LongValues.NONE;
+    }
   }
 
   /** Row changes one at a time. */

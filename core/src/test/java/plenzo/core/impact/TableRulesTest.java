@@ -566,9 +566,13 @@ class TableRulesTest {
 
   @Test
   void aValueCanBeBackedUp() {
-    stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
+    TableStructure lists = with(plain(), column("stops", "text[]"));
+    stands(BAND, lists).becomes(BAND, with(lists, column("note", "text")));
     counts(Question.Type.OVERSIZE, 1);
     assertThat(rules()).containsExactly("BLOCKER value-too-large");
+    TableStructure texts = with(plain(), column("drawing", "bytea"));
+    stands(BAND, texts).becomes(BAND, with(texts, column("note", "text")));
+    assertThat(rules()).as("a long text or file stands beside its row").isEmpty();
     TableStructure numbers = table(List.of(required("code", "integer", null)), primary());
     stands(BAND, numbers).becomes(BAND, with(numbers, column("level", "integer")));
     assertThat(rules()).as("no column of it can hold one").isEmpty();

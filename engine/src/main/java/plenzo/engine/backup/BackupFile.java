@@ -18,7 +18,9 @@ import plenzo.core.digest.Digest;
 import plenzo.core.digest.RowSum;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
+import plenzo.core.records.BehindRows;
 import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.TwinRows;
@@ -220,9 +222,11 @@ public final class BackupFile {
     return new PiecesFile(files, folder);
   }
 
-  private static void line(java.io.OutputStream out, byte[] line) throws IOException {
+  /** Bytes that were written. */
+  private static long line(java.io.OutputStream out, byte[] line) throws IOException {
     out.write(line);
     out.write('\n');
+    return line.length + 1L;
   }
 
   private static String sheet(
@@ -372,18 +376,48 @@ public final class BackupFile {
     files.write(
         folder + "/" + name,
         out -> {
-          line(out, CanonicalCsv.line(reader.header().names()));
-          line(out, CanonicalCsv.line(reader.header().types()));
+          BehindRows behind = new BehindRows();
+          long length =
+              line(out, CanonicalCsv.line(reader.header().names()))
+                  + line(out, CanonicalCsv.line(reader.header().types()));
           for (Row row = reader.next(); row != null; row = reader.next()) {
-            line(out, row.raw());
+            length += line(out, row.raw());
+            behind.add(row);
             each.accept(row);
           }
+          behind.write(out, length, reader.longValues());
         });
   }
 
   /** Rows of the n-th table, in key order when it has a key. */
   public RowReader rows(int n, Table table) {
-    return new RowReader(files.open(folder + "/" + table.file(n), 0), table.key().size());
+    return new RowReader(files.open(folder + "/" + table.file(n), 0), table.key().size()) {
+      @Override
+      public LongValues longValues() {
+        return BackupFile.this.longValues(table.file(n));
+      }
+    };
+  }
+
+  private LongValues longValues(String file) {
+    String name = folder + "/" + file;
+    return BehindRows.in(offset -> files.open(name, offset), files.size(name));
+  }
+
+  /** Long values that rows of the tables name. */
+  LongValues longValues(List<Table> tables) {
+    return value -> {
+      for (int n = 0; n < tables.size(); n++) {
+        Optional<InputStream> found =
+            tables.get(n).structure() == null
+                ? Optional.empty()
+                : longValues(tables.get(n).file(n)).open(value);
+        if (found.isPresent()) {
+          return found;
+        }
+      }
+      return Optional.empty();
+    };
   }
 
   /**
@@ -432,6 +466,8 @@ public final class BackupFile {
                 + t.rows()
                 + ", or other content");
       }
+      String name = folder + "/" + t.file(n);
+      BehindRows.check(offset -> files.open(name, offset), files.size(name));
     }
   }
 }

@@ -17,6 +17,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.object.SchemaObject;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
@@ -157,6 +158,11 @@ public final class BackupIncoming implements Incoming, Before {
   @Override
   public ItemsDelta.Source contents() {
     return (kind, content) -> backup.pieces().open(position(content));
+  }
+
+  @Override
+  public LongValues longValues() {
+    return backup.longValues(tables);
   }
 
   @Override

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
 import plenzo.core.component.TableName;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
 
@@ -11,6 +12,9 @@ import plenzo.core.table.TableStructure;
 public interface Before {
   /** A table that the run touched and that was there; empty of any other. */
   Optional<Table> table(TableName name);
+
+  /** Where long values are that rows of such tables name. */
+  LongValues longValues();
 
   /**
    * @param key by which its rows are told apart and ordered; empty when they cannot be

@@ -31,6 +31,7 @@ import plenzo.core.object.ObjectsPlan;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.table.Conversion;
@@ -351,7 +352,13 @@ public record Compared(
         }
         StructureComparison own = structures.get(new ComponentKey(Kind.TABLE, c.key().name()));
         TablesDelta.RowsDelta rows =
-            rows(n, c.key(), c.counts(), present, own == null ? present : own.result());
+            rows(
+                n,
+                c.key(),
+                c.counts(),
+                present,
+                own == null ? present : own.result(),
+                items.incoming().longValues());
         if (rows.total() > 0) {
           TablesDelta.TableDelta structure = out.get(table);
           out.put(
@@ -529,7 +536,8 @@ public record Compared(
                                         new ComponentKey(Kind.RECORDS, t.table().componentName()),
                                         part.counts(),
                                         t.present(),
-                                        t.result()))
+                                        t.result(),
+                                        f.longValues()))
                             .toList(),
                         f.settled())))
         .orElse(t);
@@ -560,7 +568,8 @@ public record Compared(
       ComponentKey key,
       Counts of,
       @Nullable TableStructure present,
-      @Nullable TableStructure result) {
+      @Nullable TableStructure result,
+      LongValues longValues) {
     ComparisonFiles.Headers headers = files.headers(id, n);
     Header columns = headers.any();
     List<String> compared =
@@ -592,7 +601,17 @@ public record Compared(
         counts[0],
         counts[1],
         counts[2],
-        () -> new Changes(from, comparison, n, key, decided));
+        new TablesDelta.Source() {
+          @Override
+          public TablesDelta.Changes open() {
+            return new Changes(from, comparison, n, key, decided);
+          }
+
+          @Override
+          public LongValues longValues() {
+            return longValues;
+          }
+        });
   }
 
   private static boolean mayBeNull(@Nullable TableStructure table, String column) {

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Set;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.TableName;
+import plenzo.core.records.LongValues;
 import plenzo.core.target.TablesDelta;
 
 /**
@@ -17,6 +18,7 @@ import plenzo.core.target.TablesDelta;
  * @param returned how many rows get back a column's values, by column; by "" how many rows come
  *     back
  * @param lost what goes with it, place by place
+ * @param longValues where long values are that the rows name
  */
 record Fitted(
     TableName table,
@@ -24,7 +26,8 @@ record Fitted(
     Set<String> settled,
     String touched,
     Map<String, Long> returned,
-    List<Losses.Item> lost) {
+    List<Losses.Item> lost,
+    LongValues longValues) {
   Fitted {
     parts = List.copyOf(parts);
     settled = Set.copyOf(settled);

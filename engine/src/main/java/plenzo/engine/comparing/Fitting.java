@@ -15,6 +15,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Unheld;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
@@ -103,13 +104,15 @@ public final class Fitting {
   /** Writes the rows to the comparison's files; the comparison with them. */
   public Compared fit() {
     List<Fitted> out = new ArrayList<>();
+    LongValues longValues =
+        since().stream().map(Before::longValues).reduce(LongValues.NONE, LongValues::or);
     int[] place = {compared.components().size()};
     for (FittingTable t : tables().values()) {
       FittingRows rows = new FittingRows(files, compared.id(), t.delta(), place);
       try (rows) {
         t.walk(rows);
       }
-      out.add(rows.fitted(t.settled()));
+      out.add(rows.fitted(t.settled(), longValues));
     }
     return compared.with(out);
   }

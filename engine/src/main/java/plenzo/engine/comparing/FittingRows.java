@@ -15,6 +15,7 @@ import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Difference;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.table.TableStructure;
@@ -136,7 +137,7 @@ final class FittingRows implements FittingFound, AutoCloseable {
     lost.computeIfAbsent(at, x -> new EnumMap<>(Losses.Sort.class)).merge(sort, 1L, Long::sum);
   }
 
-  Fitted fitted(Set<String> settled) {
+  Fitted fitted(Set<String> settled, LongValues longValues) {
     List<Losses.Item> items = new ArrayList<>();
     lost.forEach((at, by) -> by.forEach((sort, n) -> items.add(new Losses.Item(at, sort, n))));
     return new Fitted(
@@ -145,7 +146,8 @@ final class FittingRows implements FittingFound, AutoCloseable {
         settled,
         sets.isEmpty() ? "" : Digest.of(touched).hex(),
         returned,
-        items);
+        items,
+        longValues);
   }
 
   @Override

@@ -6,6 +6,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
@@ -37,6 +38,11 @@ public interface Incoming {
 
   /** Canonical content of either side by its digest; a run keeps it, so it holds little else. */
   ItemsDelta.Source contents();
+
+  /** Where long values are that rows of this side name; a run keeps it too. */
+  default LongValues longValues() {
+    return LongValues.NONE;
+  }
 
   /** Bytes of such content. */
   long size(Digest content);

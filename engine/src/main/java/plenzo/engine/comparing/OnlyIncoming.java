@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.RowsPolicy;
@@ -68,6 +69,11 @@ public final class OnlyIncoming implements Incoming {
   @Override
   public ItemsDelta.Source contents() {
     return whole.contents();
+  }
+
+  @Override
+  public LongValues longValues() {
+    return whole.longValues();
   }
 
   @Override

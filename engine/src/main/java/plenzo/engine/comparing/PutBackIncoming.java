@@ -10,6 +10,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.drift.Differing;
 import plenzo.core.drift.PutBack;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
@@ -100,6 +101,11 @@ public final class PutBackIncoming implements Incoming {
   @Override
   public ItemsDelta.Source contents() {
     return recorded.contents();
+  }
+
+  @Override
+  public LongValues longValues() {
+    return recorded.longValues();
   }
 
   @Override

@@ -2,6 +2,7 @@ package plenzo.engine.comparing;
 
 import java.util.Optional;
 import plenzo.core.component.TableName;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Renaming;
@@ -21,6 +22,11 @@ public final class RenamedBefore implements Before {
    */
   public static Before of(Before before, Renaming names) {
     return names.isEmpty() ? before : new RenamedBefore(before, names);
+  }
+
+  @Override
+  public LongValues longValues() {
+    return before.longValues();
   }
 
   @Override

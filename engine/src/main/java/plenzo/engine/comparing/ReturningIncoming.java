@@ -1,5 +1,6 @@
 package plenzo.engine.comparing;
 
+import java.io.InputStream;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -9,8 +10,10 @@ import java.util.TreeSet;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.WithEarlierRows;
@@ -144,6 +147,32 @@ public final class ReturningIncoming implements Incoming {
   @Override
   public RecordsDefinition records(ComponentKey key) {
     return earlier.records(key);
+  }
+
+  @Override
+  public LongValues longValues() {
+    List<Digest> before =
+        bases.entrySet().stream()
+            .filter(b -> b.getKey().startsWith(Kind.RECORDS.code() + "/"))
+            .map(b -> b.getValue().content())
+            .filter(Objects::nonNull)
+            .toList();
+    LongValues sealed = earlier.longValues().or(contents.longValues(before));
+    return value -> {
+      Optional<InputStream> found = sealed.open(value);
+      for (VersionEntry e : found.isPresent() ? List.<VersionEntry>of() : to.entries()) {
+        Before.Table was =
+            e.key().kind() == Kind.RECORDS && found.isEmpty()
+                ? then.apply(e.records().table()).orElse(null)
+                : null;
+        if (was != null) {
+          try (RowReader rows = was.rows().get()) { // files: its values need it no longer
+            found = rows.longValues().open(value);
+          }
+        }
+      }
+      return found;
+    };
   }
 
   @Override

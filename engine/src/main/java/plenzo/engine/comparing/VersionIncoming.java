@@ -6,12 +6,14 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
@@ -193,6 +195,17 @@ public final class VersionIncoming implements Incoming {
   public ItemsDelta.Source contents() {
     Contents all = contents;
     return (kind, content) -> all.open(content);
+  }
+
+  @Override
+  public LongValues longValues() {
+    return contents.longValues(
+        Stream.concat(
+                version.entries().stream(), base == null ? Stream.empty() : base.entries().stream())
+            .filter(e -> e.key().kind() == Kind.RECORDS)
+            .map(VersionEntry::content)
+            .distinct()
+            .toList());
   }
 
   @Override

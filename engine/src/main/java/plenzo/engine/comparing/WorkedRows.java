@@ -5,12 +5,14 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Conversion;
@@ -168,12 +170,32 @@ final class WorkedRows extends RowReader {
     List<String> columns = List.copyOf(m.from().reads().keySet());
     List<String> types =
         columns.stream().map(c -> String.valueOf(m.from().reads().get(c))).toList();
-    return looking.worked(table, m, new Tuples(columns, types, rows));
+    List<List<@Nullable String>> known = rows.stream().filter(r -> !isUnknown(r)).toList();
+    if (known.size() == rows.size()) {
+      return looking.worked(table, m, new Tuples(columns, types, rows));
+    }
+    Iterator<@Nullable String> worked =
+        known.isEmpty()
+            ? Collections.emptyIterator()
+            : looking.worked(table, m, new Tuples(columns, types, known)).iterator();
+    List<@Nullable String> out = new ArrayList<>();
+    rows.forEach(r -> out.add(isUnknown(r) ? UNKNOWN : worked.next()));
+    return out;
+  }
+
+  /** Whether one of the values does not stand in its row, or was not worked out itself. */
+  private static boolean isUnknown(List<@Nullable String> values) {
+    return values.stream().anyMatch(v -> v != null && !v.isEmpty() && v.charAt(0) == '\0');
   }
 
   @Override
   public long count() {
     return of.count();
+  }
+
+  @Override
+  public LongValues longValues() {
+    return of.longValues();
   }
 
   @Override

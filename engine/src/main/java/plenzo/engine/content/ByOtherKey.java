@@ -15,6 +15,7 @@ import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Files;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 
@@ -64,6 +65,7 @@ public final class ByOtherKey {
   }
 
   private RowReader sorted(RowReader rows) {
+    LongValues longValues = rows.longValues();
     for (Row row = rows.next(); row != null; row = rows.next()) {
       List<@Nullable String> fields = new ArrayList<>();
       for (String name : header.names()) {
@@ -82,13 +84,23 @@ public final class ByOtherKey {
       held.stream().sorted(Row::compareKey).forEach(apart::next);
       apart.end();
       return new RowReader(
-          new ByteArrayInputStream(out.toByteArray()), header, /* ordered= */ true);
+          new ByteArrayInputStream(out.toByteArray()), header, /* ordered= */ true) {
+        @Override
+        public LongValues longValues() {
+          return longValues;
+        }
+      };
     }
     spill();
     merge();
     String all = folder + "/all";
     InputStream in = files.open(all, 0);
     return new RowReader(in, header, /* ordered= */ true) {
+      @Override
+      public LongValues longValues() {
+        return longValues;
+      }
+
       @Override
       public void close() {
         super.close();

@@ -6,9 +6,11 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.security.DigestInputStream;
+import java.security.DigestOutputStream;
 import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
@@ -20,7 +22,9 @@ import plenzo.core.item.Definition;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
 import plenzo.core.object.SchemaObject;
+import plenzo.core.records.BehindRows;
 import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Renaming;
@@ -97,13 +101,19 @@ public final class Contents {
     return aside(
         Kind.RECORDS,
         (out, digest) -> {
-          line(out, digest, CanonicalCsv.line(rows.header().names()));
-          line(out, digest, CanonicalCsv.line(rows.header().types()));
+          byte[] names = CanonicalCsv.line(rows.header().names());
+          byte[] types = CanonicalCsv.line(rows.header().types());
+          line(out, digest, names);
+          line(out, digest, types);
+          long head = names.length + types.length + 2L;
           Together together = new Together(out, digest);
+          together.written = head;
           Passing passing = new Passing(rows, together, tools.underway().now());
           reading.accept(passing);
           passing.rest();
           together.flush();
+          passing.behind.write(
+              new DigestOutputStream(out, digest), together.written, rows.longValues());
           return rows.count();
         });
   }
@@ -112,6 +122,7 @@ public final class Contents {
   private static final class Passing extends RowReader {
     private final RowReader rows;
     private final Together together;
+    private final BehindRows behind = new BehindRows();
     private final Underway.Progress progress;
 
     private Passing(RowReader rows, Together together, Underway.Progress progress) {
@@ -126,6 +137,7 @@ public final class Contents {
       Row row = rows.next();
       if (row != null) {
         together.line(row.raw());
+        behind.add(row);
         if (rows.count() % TOLD == 0) {
           progress.rows(rows.count());
         }
@@ -148,6 +160,9 @@ public final class Contents {
     private final byte[] buffer = new byte[1 << 16];
     private int length;
 
+    /** Bytes of the file so far. */
+    private long written;
+
     private Together(OutputStream out, MessageDigest digest) {
       this.out = out;
       this.digest = digest;
@@ -162,6 +177,7 @@ public final class Contents {
     }
 
     private void add(byte[] line) throws IOException {
+      written += line.length + 1L;
       if (length + line.length + 1 > buffer.length) {
         flush();
       }
@@ -283,13 +299,39 @@ public final class Contents {
     return ByOtherKey.of(tools.files(), "sorting/" + tools.newId(), rows, key);
   }
 
+  /** Long values that rows of stored contents name. */
+  public LongValues longValues(List<Digest> contents) {
+    return value -> {
+      for (Digest content : contents) {
+        String name = name(content);
+        Optional<InputStream> found =
+            BehindRows.in(offset -> tools.files().open(name, offset), tools.files().size(name))
+                .open(value);
+        if (found.isPresent()) {
+          return found;
+        }
+      }
+      return Optional.empty();
+    };
+  }
+
   /** The rows in key order; their digest is checked when the last one is read. */
   public RowReader rows(Digest digest, int keyColumns) {
     MessageDigest check = ContentDigest.begin(Kind.RECORDS);
     DigestInputStream in = new DigestInputStream(open(digest), check);
     return new RowReader(in, keyColumns) {
       @Override
+      public LongValues longValues() {
+        return Contents.this.longValues(List.of(digest));
+      }
+
+      @Override
       protected void ended(long rows) {
+        try {
+          in.transferTo(OutputStream.nullOutputStream()); // what stands behind the rows
+        } catch (IOException e) {
+          throw new UncheckedIOException("Stored content cannot be read", e);
+        }
         if (!Digest.of(check).equals(digest)) {
           throw damaged(digest);
         }

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import plenzo.core.records.KeyType;
+import plenzo.core.records.LongValue;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.IndexKeys;
@@ -151,6 +152,25 @@ public final class RowKeys {
     if (!problem.isEmpty() || isKept(table.structure(), key) || !looking.answers()) {
       return problem;
     }
+    List<String> maybeLong =
+        table.longValues() ? key.stream().filter(c -> mayBeLong(table, c)).toList() : List.of();
+    long longOnes =
+        maybeLong.isEmpty()
+            ? 0
+            : looking
+                .answer(
+                    Question.longValues(
+                        table.table(),
+                        maybeLong,
+                        maybeLong.stream().map(c -> type(table, c)).toList()))
+                .count();
+    if (longOnes > 0) {
+      return NO_KEY
+          + ", and "
+          + Words.count(longOnes, "row")
+          + (longOnes == 1 ? " has" : " have")
+          + " a value of more than 8 MB, by which rows are not told apart";
+    }
     if (isKeyless(table.structure())
         && looking.answer(Question.of(Question.Type.ROWS, table.table())).count() > MOST) {
       return NO_KEY + ", and more rows than are held against one another (1,000,000)";
@@ -169,6 +189,14 @@ public final class RowKeys {
       case 1 -> NO_KEY + ", and one row stands there more than once";
       default -> NO_KEY + ", and " + twins + " rows stand there more than once";
     };
+  }
+
+  private static String type(TableCapture table, String column) {
+    return table.structure().column(column).orElseThrow().type();
+  }
+
+  private static boolean mayBeLong(TableCapture table, String column) {
+    return LongValue.mayBe(type(table, column));
   }
 
   /** What tells rows apart that have no key: values, or what they print where that is the order. */

@@ -547,7 +547,13 @@ public final class ScriptedDatabase implements TablesConnector {
                       base.formerNames.getOrDefault(table + "#" + c.name(), c.name()).hashCode()));
       return Optional.of(
           new TableCapture(
-              table, base.ids.getOrDefault(table, 1L), s, attributes, List.of(), List.of()));
+              table,
+              base.ids.getOrDefault(table, 1L),
+              s,
+              attributes,
+              List.of(),
+              List.of(),
+              /* longValues= */ false));
     }
 
     @Override

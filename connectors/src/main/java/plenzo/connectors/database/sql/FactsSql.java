@@ -2,6 +2,7 @@ package plenzo.connectors.database.sql;
 
 import java.util.List;
 import java.util.Map;
+import java.util.function.BinaryOperator;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -70,13 +71,8 @@ public final class FactsSql {
       case POINTING -> pointing(q);
       case CLASHING -> clashing(q);
       case UNKNOWN -> unknown(q);
-      case OVERSIZE ->
-          count(
-              "t.ctid::text",
-              from
-                  + IntStream.range(0, q.columns().size())
-                      .mapToObj(i -> oversize("t." + Sql.name(q.columns().get(i)), q.text().get(i)))
-                      .collect(Collectors.joining(" OR ", " AND (", ")")));
+      case OVERSIZE -> count("t.ctid::text", from + any(q, (column, type) -> oversize(column)));
+      case LONG -> count("t.ctid::text", from + any(q, LongSql::isLong));
       case DEPENDENTS -> dependents(q);
       case CODE -> code(table);
       case BYTES ->
@@ -297,22 +293,24 @@ public final class FactsSql {
   }
 
   /**
-   * The length is in the header of a text or bytea, so that nothing is unpacked; a json is unpacked
-   * only when it is large even when packed (128 KB: 64 MB packed by more than 500 to 1 is missed).
+   * A value is unpacked only when it is large even when packed (128 KB: 64 MB packed by more than
+   * 500 to 1 is missed).
    */
-  private static String oversize(String column, String type) {
-    return switch (type) {
-      case "bytea" -> "pg_catalog.octet_length(" + column + ") > " + MOST_BYTES / 2;
-      case "json", "jsonb" ->
-          "(pg_catalog.pg_column_size("
-              + column
-              + ") > 131072 AND pg_catalog.octet_length("
-              + column
-              + "::text) > "
-              + MOST_BYTES
-              + ")";
-      default -> "pg_catalog.octet_length(" + column + "::text) > " + MOST_BYTES;
-    };
+  private static String oversize(String column) {
+    return "(pg_catalog.pg_column_size("
+        + column
+        + ") > 131072 AND pg_catalog.octet_length("
+        + column
+        + "::text) > "
+        + MOST_BYTES
+        + ")";
+  }
+
+  /** Whether something is so of one of the columns. */
+  private static String any(Question q, BinaryOperator<String> ofColumnAndType) {
+    return IntStream.range(0, q.columns().size())
+        .mapToObj(i -> ofColumnAndType.apply("t." + Sql.name(q.columns().get(i)), q.text().get(i)))
+        .collect(Collectors.joining(" OR ", " AND (", ")"));
   }
 
   /** A value in one text, so that 1.5 and 1.50 meet. */

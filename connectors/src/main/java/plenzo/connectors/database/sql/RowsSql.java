@@ -2,12 +2,14 @@ package plenzo.connectors.database.sql;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.KeyType;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.RowCondition;
 import plenzo.core.table.Column;
 import plenzo.core.target.Question;
@@ -22,6 +24,7 @@ public final class RowsSql {
    *
    * @param marks expressions over the row {@code t} that come behind the columns
    * @param only a condition over it, null for all rows
+   * @param longValues whether there may be some: then which a row has comes as a last column
    */
   public static String copyOut(
       TableName table,
@@ -30,19 +33,29 @@ public final class RowsSql {
       int keyColumns,
       @Nullable RowCondition condition,
       List<String> marks,
-      @Nullable String only) {
+      @Nullable String only,
+      boolean longValues) {
     StringBuilder out = new StringBuilder("COPY (SELECT ");
     List<String> order = new ArrayList<>();
     for (int i = 0; i < columns.size(); i++) {
       String column = Sql.name(columns.get(i));
-      boolean numericKey = i < keyColumns && KeyType.of(types.get(i)) == KeyType.NUMERIC;
+      String type = types.get(i);
+      boolean numericKey = i < keyColumns && KeyType.of(type) == KeyType.NUMERIC;
+      // what tells rows apart is short: an index has room for no more
+      boolean mayBeLong = longValues && i >= keyColumns && LongValue.mayBe(type);
       out.append(i == 0 ? "" : ", ")
-          .append(numericKey ? "pg_catalog.trim_scale(" + column + ")" : column);
+          .append(
+              numericKey
+                  ? "pg_catalog.trim_scale(" + column + ")"
+                  : mayBeLong ? LongSql.inside(column, type, column) : column);
       if (i < keyColumns) {
-        order.add(ordered(column, KeyType.of(types.get(i))));
+        order.add(ordered(column, KeyType.of(type)));
       }
     }
     marks.forEach(m -> out.append(", ").append(m));
+    if (longValues) {
+      out.append(", ").append(LongSql.longOnes(columns, types, keyColumns));
+    }
     out.append(" FROM ").append(Sql.alone(table)).append(" t");
     if (condition != null) {
       out.append(" WHERE ").append(condition(condition));
@@ -120,12 +133,20 @@ public final class RowsSql {
   }
 
   private static String join(TablesDelta.RowsDelta rows, String stage, String table) {
+    return join(rows, stage, table, Map.of());
+  }
+
+  /**
+   * @param names of columns that are named otherwise in the table
+   */
+  static String join(
+      TablesDelta.RowsDelta rows, String stage, String table, Map<String, String> names) {
     Header columns = rows.columns();
     return IntStream.range(0, columns.keyColumns())
         .mapToObj(
             i -> {
               String name = columns.names().get(i);
-              String column = table + "." + Sql.name(name);
+              String column = table + "." + Sql.name(names.getOrDefault(name, name));
               return rows.mayBeNull().contains(name)
                   ? StageSql.isOrNeither(column, columns, i, stage)
                   : StageSql.is(column, columns, i, stage);
@@ -133,8 +154,13 @@ public final class RowsSql {
         .collect(Collectors.joining(" AND "));
   }
 
-  /** Rows that are no longer what the plan read: key, and the attributes that moved. */
-  public static String moved(TableName table, TablesDelta.RowsDelta rows, String stage) {
+  /**
+   * Rows that are no longer what the plan read: key, and the attributes that moved.
+   *
+   * @param present types of the table's columns
+   */
+  public static String moved(
+      TableName table, Map<String, String> present, TablesDelta.RowsDelta rows, String stage) {
     Header columns = rows.columns();
     List<String> compared = rows.compared();
     List<String> moved = new ArrayList<>();
@@ -143,7 +169,7 @@ public final class RowsSql {
       if (compared.contains(name)) {
         moved.add(
             "CASE WHEN "
-                + Sql.text("t." + Sql.name(name))
+                + LongSql.printed("t." + Sql.name(name), present.getOrDefault(name, ""))
                 + " IS DISTINCT FROM "
                 + StageSql.expected(columns, i, "s")
                 + " THEN "
@@ -187,10 +213,14 @@ public final class RowsSql {
     String differs =
         IntStream.range(0, columns.names().size())
             .mapToObj(
-                i ->
-                    Sql.text("t." + Sql.name(columns.names().get(i)))
-                        + " IS DISTINCT FROM "
-                        + Sql.text(StageSql.value(columns, i, "s")))
+                i -> {
+                  String is = "t." + Sql.name(columns.names().get(i));
+                  String planned = StageSql.value(columns, i, "s");
+                  // the text of bytes is twice as long, and may be longer than a text can be
+                  return columns.types().get(i).equals("bytea")
+                      ? is + " IS DISTINCT FROM " + planned
+                      : Sql.text(is) + " IS DISTINCT FROM " + Sql.text(planned);
+                })
             .collect(Collectors.joining(" OR "));
     String there = "t.ctid"; // a row that is there has one, whatever its columns hold
     return "SELECT count(*) FROM "

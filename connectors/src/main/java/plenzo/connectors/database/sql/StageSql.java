@@ -21,6 +21,11 @@ public final class StageSql {
     return "\"plenzo\".\"stage_" + run + "_" + n + "\"";
   }
 
+  /** Name of the table in which parts of long values wait to be put together. */
+  public static String parts(long run, int n) {
+    return "\"plenzo\".\"stage_" + run + "_" + n + "_parts\"";
+  }
+
   /** Whether the values stand in lists: two for each column and the act are more than fit. */
   public static boolean isPacked(Header columns) {
     return 2 * columns.names().size() + 1 > MOST;
