@@ -101,7 +101,7 @@ final class ComponentCommand extends Group {
     if ((site == null) == (number == null)) {
       throw Failed.usage("Name either --site or --number.");
     }
-    long files =
+    DocumentFolder.Unpacked files =
         DocumentFolder.unpack(
             api(),
             "/applications/"
@@ -109,7 +109,13 @@ final class ComponentCommand extends Group {
                 + "/documents"
                 + Api.query("site", site == null ? null : site(site), "version", number),
             to);
-    out().line(files + " documents are in " + to + ". Next: commit them, and name the repository.");
+    out()
+        .line(
+            files.documents()
+                + " documents are in "
+                + to
+                + ". Next: commit them, and name the repository.");
+    files.leftOut().forEach(line -> out().note("Left out: " + line));
     if (site != null) {
       leftOut(app, site);
     }

@@ -6,6 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Collections;
+import java.util.List;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
 
@@ -14,9 +15,14 @@ final class DocumentFolder {
   private DocumentFolder() {}
 
   /**
-   * @return how many documents were written
+   * What was written.
+   *
+   * @param leftOut rows that no document carries, a sentence each
    */
-  static long unpack(Api api, String path, Path folder) {
+  record Unpacked(long documents, List<String> leftOut) {}
+
+  /** Saves and unpacks them. */
+  static Unpacked unpack(Api api, String path, Path folder) {
     Path root = folder.toAbsolutePath().normalize();
     Path aside = null;
     try {
@@ -29,8 +35,9 @@ final class DocumentFolder {
           write(zip, e, root);
           count++;
         }
+        String said = zip.getComment();
+        return new Unpacked(count, said == null ? List.of() : said.lines().toList());
       }
-      return count;
     } catch (IOException e) {
       throw Failed.usage("The documents could not be written to " + folder + ": " + e.getMessage());
     } finally {

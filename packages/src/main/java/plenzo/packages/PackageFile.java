@@ -19,11 +19,11 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
+import plenzo.core.records.RowsDigest;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 
@@ -99,7 +99,7 @@ public final class PackageFile {
         }
         for (int n : contents.values()) {
           VersionEntry e = version.entries().get(n);
-          MessageDigest check = ContentDigest.begin(e.key().kind());
+          MessageDigest check = RowsDigest.of(e.key().kind());
           try (InputStream in = new java.security.DigestInputStream(source.open(e), check)) {
             zip.add(Manifest.CONTENT + e.content().hex(), sizes.get(n), in);
           }
@@ -324,7 +324,7 @@ public final class PackageFile {
       throw new PackageRefused(
           "The part \"" + part.name() + "\" has another size than the manifest says.");
     }
-    MessageDigest check = ContentDigest.begin(of.key().kind());
+    MessageDigest check = RowsDigest.of(of.key().kind());
     try (InputStream in = new java.security.DigestInputStream(zip.open(part), check)) {
       sink.content(of.key().kind(), of.content(), in);
       in.transferTo(java.io.OutputStream.nullOutputStream());

@@ -7,6 +7,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.security.DigestInputStream;
 import java.security.MessageDigest;
+import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -27,7 +28,7 @@ public final class BehindRows {
   private static final int LAST = 22;
 
   /** Bytes of lines that are believed: some hundred thousand values. */
-  private static final long LONGEST_LIST = 16L << 20;
+  static final long LONGEST_LIST = 16L << 20;
 
   private final Map<Digest, LongValue> values = new TreeMap<>();
 
@@ -36,14 +37,19 @@ public final class BehindRows {
     row.longValues().forEach(v -> values.put(v.digest(), v));
   }
 
-  public boolean isEmpty() {
-    return values.isEmpty();
+  void add(LongValue value) {
+    values.put(value.digest(), value);
+  }
+
+  /** In the order in which they stand. */
+  Iterator<LongValue> values() {
+    return values.values().iterator();
   }
 
   /**
    * Writes them, after the last row.
    *
-   * @param at bytes that the file has by now
+   * @param at bytes of the rows and their header
    * @param from has them all
    * @throws IllegalStateException when one is not what its name says
    */
@@ -52,15 +58,21 @@ public final class BehindRows {
       return;
     }
     out.write(new byte[] {MARK, '\n'});
-    long place = at + 2;
-    StringBuilder list = new StringBuilder();
     for (LongValue v : values.values()) {
       copy(v, from, out);
+    }
+    out.write(list(at).getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** What ends the file: each value and its place. */
+  String list(long rows) {
+    long place = rows + 2;
+    StringBuilder list = new StringBuilder();
+    for (LongValue v : values.values()) {
       list.append(v.name()).append(':').append(place).append('\n');
       place += v.bytes();
     }
-    list.append(MARK).append(String.format("%020d", place)).append('\n');
-    out.write(list.toString().getBytes(StandardCharsets.UTF_8));
+    return list.append(MARK).append(String.format("%020d", place)).append('\n').toString();
   }
 
   /**
@@ -148,6 +160,21 @@ public final class BehindRows {
     } catch (IOException e) {
       throw new UncheckedIOException("Long values cannot be read", e);
     }
+  }
+
+  /**
+   * Bytes of a file up to its last row.
+   *
+   * @param size bytes of the file
+   */
+  public static long rows(Opening file, long size) {
+    return places(file, size).values().stream().mapToLong(Long::longValue).min().orElse(size + 2)
+        - 2;
+  }
+
+  /** The rows of a file alone. */
+  public static InputStream rowsOf(Opening file, long size) {
+    return new Bounded(file.open(0), rows(file, size));
   }
 
   /**

@@ -29,6 +29,14 @@ public final class CanonicalRows extends RowReader {
     List<@Nullable String> out = new ArrayList<>();
     for (int i = 0; i < types.size(); i++) {
       String value = row.get(i);
+      if (value != null && value.indexOf('\0') >= 0) {
+        throw new IllegalArgumentException(
+            "In row "
+                + row.keyLine().replace('\0', '?')
+                + " the value of "
+                + header().names().get(i)
+                + " has a zero byte, which no text of a database has");
+      }
       if (value == null && filled.contains(header().names().get(i))) {
         throw new IllegalArgumentException(
             "In row " + row.keyLine() + " the column " + header().names().get(i) + " has no value");

@@ -28,6 +28,9 @@ public record LongValue(Digest digest, long bytes) {
 
   private static final Pattern NAME = Pattern.compile(MARK + "([0-9a-f]{64}):([0-9]{1,10})");
 
+  private static final Pattern SHOWN =
+      Pattern.compile("\\(a long value of [0-9]+\\.[0-9] MB, SHA-256 [0-9a-f]{12}…\\)");
+
   public LongValue {
     if (bytes < 0 || bytes > MOST) {
       throw new IllegalArgumentException("A value of " + bytes + " bytes");
@@ -84,6 +87,18 @@ public record LongValue(Digest digest, long bytes) {
   /** A field as people read it: one that stands beside its row by its size and digest. */
   public static @Nullable String shown(@Nullable String field) {
     return of(field).map(LongValue::toString).orElse(field);
+  }
+
+  /** Rows as they are written, each long value that they name as people read it. */
+  public static String shownIn(String rows) {
+    return rows.indexOf(MARK) < 0
+        ? rows
+        : NAME.matcher(rows).replaceAll(m -> named(m.group().substring(1)).toString());
+  }
+
+  /** Whether a text is what {@link #shown} makes of one. */
+  public static boolean isShown(@Nullable String text) {
+    return text != null && SHOWN.matcher(text).matches();
   }
 
   /** "(a long value of 210.4 MB, SHA-256 9f12ab34cd56…)". */

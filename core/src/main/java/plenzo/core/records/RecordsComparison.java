@@ -55,7 +55,10 @@ public final class RecordsComparison {
       return Optional.of(Row.of(columns, fields));
     }
 
-    /** The attributes that differ between present and incoming, with what both had before. */
+    /**
+     * The attributes that differ, as people read them, between present and incoming, with what both
+     * had before.
+     */
     public List<AttributeDifference> attributes() {
       return attributes(/* same= */ false);
     }
@@ -74,7 +77,9 @@ public final class RecordsComparison {
         String va = pa < 0 || a == null ? null : a.get(pa);
         String vb = pb < 0 || b == null ? null : b.get(pb);
         if (same || a == null || b == null || (pa >= 0 || pb >= 0) && !a.sameAt(name, b)) {
-          out.add(AttributeDifference.of(name, va, vb, pa < 0, pb < 0).from(before(name)));
+          out.add(
+              AttributeDifference.of(name, LongValue.shown(va), LongValue.shown(vb), pa < 0, pb < 0)
+                  .from(before(name)));
         }
       }
       return out;
@@ -85,7 +90,9 @@ public final class RecordsComparison {
         return null;
       }
       int at = base.header().position(name);
-      return at < 0 ? AttributeDifference.Side.ABSENT : AttributeDifference.Side.of(base.get(at));
+      return at < 0
+          ? AttributeDifference.Side.ABSENT
+          : AttributeDifference.Side.of(LongValue.shown(base.get(at)));
     }
   }
 

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.Arrays;
@@ -14,6 +15,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
+import plenzo.core.component.ContentDigest;
+import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 
 class BehindRowsTest {
@@ -53,8 +56,7 @@ class BehindRowsTest {
   }
 
   private static LongValues in(byte[] file) {
-    return BehindRows.in(
-        at -> new ByteArrayInputStream(file, (int) at, file.length - (int) at), file.length);
+    return BehindRows.in(at -> from(file, at), file.length);
   }
 
   private static String read(LongValues from, LongValue value) throws IOException {
@@ -101,11 +103,7 @@ class BehindRowsTest {
     byte[] file = file(values, row);
     String text = new String(file, StandardCharsets.ISO_8859_1);
     byte[] other = text.replace("whole", "Whole").getBytes(StandardCharsets.ISO_8859_1);
-    assertThatThrownBy(
-            () ->
-                BehindRows.check(
-                    at -> new ByteArrayInputStream(other, (int) at, other.length - (int) at),
-                    other.length))
+    assertThatThrownBy(() -> BehindRows.check(at -> from(other, at), other.length))
         .hasMessageContaining("is another by now");
     byte[] cut = text.replace("table\0", "tab\0").getBytes(StandardCharsets.ISO_8859_1);
     assertThatThrownBy(() -> read(in(cut), tide)).isInstanceOf(IllegalStateException.class);
@@ -113,8 +111,7 @@ class BehindRowsTest {
         text.replaceFirst("\0[0-9]{20}\n$", "\0" + "9".repeat(18) + "00\n")
             .getBytes(StandardCharsets.ISO_8859_1);
     assertThatThrownBy(() -> in(far).open(tide)).hasMessageContaining("damaged");
-    BehindRows.check(
-        at -> new ByteArrayInputStream(file, (int) at, file.length - (int) at), file.length);
+    BehindRows.check(at -> from(file, at), file.length);
   }
 
   @Test
@@ -143,5 +140,45 @@ class BehindRowsTest {
         .allMatch(LongValue::mayBe);
     assertThat(List.of("text[]", "character varying(12)[]", "numeric", "fares.kind"))
         .noneMatch(LongValue::mayBe);
+  }
+
+  /** Whatever is altered, behind the rows too, makes a digest that no rows have. */
+  @Test
+  void theDigestIsThatOfTheRowsWhereWhatStandsBehindThemIsWhatTheyName() throws IOException {
+    Row[] rows = {
+      row("A\n", value("high\n\0tide \"\n").name(), null), row("B", "x", value("ebb").name())
+    };
+    byte[] file = file(values, rows);
+    int length = (int) BehindRows.rows(at -> from(file, at), file.length);
+    Digest expected = ContentDigest.of(Kind.RECORDS, Arrays.copyOf(file, length));
+
+    for (int step = 1; step < file.length; step++) {
+      assertThat(digest(file, step)).as("in parts of " + step).isEqualTo(expected);
+    }
+    for (int i = 0; i < file.length; i++) {
+      byte[] altered = file.clone();
+      altered[i] ^= 1;
+      assertThat(digest(altered, 7)).as("byte " + i).isNotEqualTo(expected);
+    }
+    for (int end = length; end < file.length; end++) {
+      assertThat(digest(Arrays.copyOf(file, end), 64)).as("cut at " + end).isNotEqualTo(expected);
+    }
+    assertThat(digest(Arrays.copyOf(file, file.length + 1), 64)).isNotEqualTo(expected);
+    byte[] plain = file(LongValues.NONE, row("A", "short", null));
+    assertThat(digest(plain, 5)).isEqualTo(ContentDigest.of(Kind.RECORDS, plain));
+    assertThat(new String(BehindRows.rowsOf(at -> from(file, at), file.length).readAllBytes()))
+        .isEqualTo(new String(file, 0, length));
+  }
+
+  private static InputStream from(byte[] file, long at) {
+    return new ByteArrayInputStream(file, (int) at, file.length - (int) at);
+  }
+
+  private static Digest digest(byte[] file, int step) {
+    MessageDigest digest = RowsDigest.of(Kind.RECORDS);
+    for (int i = 0; i < file.length; i += step) {
+      digest.update(file, i, Math.min(step, file.length - i));
+    }
+    return Digest.of(digest);
   }
 }

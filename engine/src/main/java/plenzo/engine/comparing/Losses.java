@@ -20,6 +20,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
@@ -200,7 +201,7 @@ public final class Losses {
   private static void line(
       Consumer<String> to, String table, String key, String column, @Nullable String value) {
     List<@Nullable String> fields = new ArrayList<>(List.of(table, key, column));
-    fields.add(value);
+    fields.add(LongValue.shown(value)); // it stands in the backup that the way back takes
     to.accept(CanonicalCsv.text(fields));
   }
 

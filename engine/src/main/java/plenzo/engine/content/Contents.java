@@ -6,7 +6,6 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.security.DigestInputStream;
-import java.security.DigestOutputStream;
 import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.List;
@@ -27,6 +26,7 @@ import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsDigest;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.version.Version;
@@ -76,7 +76,7 @@ public final class Contents {
   /** Streams canonical content to its place; closing the stream is the caller's. */
   public Stored put(Kind kind, InputStream canonical) {
     return aside(
-        kind,
+        RowsDigest.of(kind),
         (out, digest) -> {
           byte[] buffer = new byte[1 << 16];
           for (int n = canonical.read(buffer); n >= 0; n = canonical.read(buffer)) {
@@ -99,7 +99,7 @@ public final class Contents {
    */
   public Stored put(RowReader rows, Consumer<RowReader> reading) {
     return aside(
-        Kind.RECORDS,
+        ContentDigest.begin(Kind.RECORDS),
         (out, digest) -> {
           byte[] names = CanonicalCsv.line(rows.header().names());
           byte[] types = CanonicalCsv.line(rows.header().types());
@@ -112,8 +112,8 @@ public final class Contents {
           reading.accept(passing);
           passing.rest();
           together.flush();
-          passing.behind.write(
-              new DigestOutputStream(out, digest), together.written, rows.longValues());
+          // each is told by its digest in its row
+          passing.behind.write(out, together.written, rows.longValues());
           return rows.count();
         });
   }
@@ -202,9 +202,8 @@ public final class Contents {
     long fill(OutputStream out, MessageDigest digest) throws IOException;
   }
 
-  private Stored aside(Kind kind, Filling filling) {
+  private Stored aside(MessageDigest digest, Filling filling) {
     Files files = tools.files();
-    MessageDigest digest = ContentDigest.begin(kind);
     Spilling out = new Spilling(files, "content/incoming-" + tools.newId());
     long count;
     try (out) {
@@ -299,6 +298,12 @@ public final class Contents {
     return ByOtherKey.of(tools.files(), "sorting/" + tools.newId(), rows, key);
   }
 
+  /** Whether rows of stored content name long values. */
+  public boolean hasLongValues(Digest digest) {
+    String name = name(digest);
+    return BehindRows.rows(offset -> tools.files().open(name, offset), size(digest)) < size(digest);
+  }
+
   /** Long values that rows of stored contents name. */
   public LongValues longValues(List<Digest> contents) {
     return value -> {
@@ -318,7 +323,9 @@ public final class Contents {
   /** The rows in key order; their digest is checked when the last one is read. */
   public RowReader rows(Digest digest, int keyColumns) {
     MessageDigest check = ContentDigest.begin(Kind.RECORDS);
-    DigestInputStream in = new DigestInputStream(open(digest), check);
+    String name = name(digest);
+    InputStream rows = BehindRows.rowsOf(offset -> tools.files().open(name, offset), size(digest));
+    DigestInputStream in = new DigestInputStream(rows, check);
     return new RowReader(in, keyColumns) {
       @Override
       public LongValues longValues() {
@@ -327,11 +334,6 @@ public final class Contents {
 
       @Override
       protected void ended(long rows) {
-        try {
-          in.transferTo(OutputStream.nullOutputStream()); // what stands behind the rows
-        } catch (IOException e) {
-          throw new UncheckedIOException("Stored content cannot be read", e);
-        }
         if (!Digest.of(check).equals(digest)) {
           throw damaged(digest);
         }

@@ -23,6 +23,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
+import plenzo.core.records.LongValue;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
@@ -211,6 +212,11 @@ public final class BringIn {
           values.containsKey(c.name())
               ? values.get(c.name())
               : is == null ? null : is.get(is.header().position(c.name()));
+      if (LongValue.isShown(value) || LongValue.of(value).isPresent()) {
+        throw new IllegalArgumentException(
+            c.name()
+                + " is a long value, which such a file names and does not hold; backups hold it");
+      }
       if (value == null) {
         if (c.notNull()) {
           throw new IllegalArgumentException(

@@ -16,6 +16,7 @@ import plenzo.core.item.FileHead;
 import plenzo.core.json.Json;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -63,6 +64,7 @@ public final class Documents {
             .orElse(List.of());
     List<VersionEntry> entries = new ArrayList<>();
     List<String> leftOut = new ArrayList<>();
+    List<String> withLongValues = new ArrayList<>();
     List<Adoption.Candidate> candidates = adoption.candidates(by, application, site).candidates();
     try (var look = sources.open(application, site)) {
       for (Adoption.Candidate c : candidates) {
@@ -78,16 +80,23 @@ public final class Documents {
             .filter(e -> e.key().equals(records))
             .findFirst()
             .ifPresent(
-                e ->
-                    entries.add(
-                        adoption.read(
-                            look,
-                            new Adoption.Pick(records, e.records(), true),
-                            "-",
-                            site.toString())));
+                e -> {
+                  VersionEntry rows =
+                      adoption.read(
+                          look,
+                          new Adoption.Pick(records, e.records(), true),
+                          "-",
+                          site.toString());
+                  if (contents.hasLongValues(rows.content())) {
+                    withLongValues.add(records.toString());
+                  } else {
+                    entries.add(rows);
+                  }
+                });
       }
     }
-    write(entries, out);
+    write(entries, withLongValues, out);
+    leftOut.addAll(withLongValues);
     return leftOut;
   }
 
@@ -95,19 +104,37 @@ public final class Documents {
   public void ofVersion(Person by, String application, SemVer number, OutputStream out) {
     Rights.require(by, Right.HAND_OUT, Person.ANY, application); // rows leave with it
     Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
-    write(version.entries(), out);
+    for (VersionEntry e : version.entries()) {
+      if (e.key().kind() == Kind.RECORDS && contents.hasLongValues(e.content())) {
+        throw Problem.stopped(
+            "LONG_VALUES",
+            withLongValues(e.key().toString()),
+            "Hand out the version's package: plenzo package build " + application + "@" + number);
+      }
+    }
+    write(version.entries(), List.of(), out);
   }
 
-  private void write(List<VersionEntry> entries, OutputStream out) {
+  /**
+   * @param leftOut rows that no document carries: named in the file's own comment
+   */
+  private void write(List<VersionEntry> entries, List<String> leftOut, OutputStream out) {
     try {
       ZipOutputStream zip = new ZipOutputStream(out, StandardCharsets.UTF_8);
       for (VersionEntry e : entries) {
         write(e, zip);
       }
+      if (!leftOut.isEmpty()) {
+        zip.setComment(String.join("\n", leftOut.stream().map(Documents::withLongValues).toList()));
+      }
       zip.finish();
     } catch (IOException e) {
       throw new UncheckedIOException("The documents could not be written", e);
     }
+  }
+
+  private static String withLongValues(String records) {
+    return records + " has values of more than 8 MB, which no document carries.";
   }
 
   private void write(VersionEntry e, ZipOutputStream zip) throws IOException {
