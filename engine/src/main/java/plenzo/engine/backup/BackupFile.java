@@ -229,8 +229,24 @@ public final class BackupFile {
     return line.length + 1L;
   }
 
+  private boolean hasLongValues(List<Table> tables) {
+    for (int n = 0; n < tables.size(); n++) {
+      Table t = tables.get(n);
+      String file = folder + "/" + t.file(n);
+      if (t.structure() != null
+          && BehindRows.rows(at -> files.open(file, at), files.size(file)) < files.size(file)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
   private static String sheet(
-      String name, Instant at, List<Table> tables, List<PiecesFile.Piece> pieces) {
+      String name,
+      Instant at,
+      List<Table> tables,
+      boolean longValues,
+      List<PiecesFile.Piece> pieces) {
     StringBuilder out =
         new StringBuilder(
             "Backup "
@@ -239,6 +255,11 @@ public final class BackupFile {
                 + at
                 + "\n\nHow to use it without Plenzo: every numbered file is one table as CSV (RFC 4180, UTF-8; empty and unquoted = null).\n"
                 + "Line 1 has the column names, line 2 their types, the rows follow. Load one with psql:\n  \\copy SCHEMA.TABLE (COLUMNS OF LINE 1) FROM PROGRAM 'tail -n +3 N.csv' WITH (FORMAT csv)\n\n");
+    if (longValues) {
+      out.append(
+          "Some rows have a zero byte, a SHA-256 and a length where a value of more than 8 MB stands: the value is in the same file.\n"
+              + "Behind the rows come a line with a zero byte alone, the values, a line for each (its name and the byte at which it begins), and where these lines begin.\n\n");
+    }
     for (int n = 0; n < tables.size(); n++) {
       Table t = tables.get(n);
       out.append(
@@ -353,7 +374,7 @@ public final class BackupFile {
 
   private void writeSheet(
       String name, Instant at, List<Table> tables, List<PiecesFile.Piece> pieces) {
-    String sheet = sheet(name, at, tables, pieces);
+    String sheet = sheet(name, at, tables, hasLongValues(tables), pieces);
     files.write(folder + "/sheet.txt", out -> out.write(sheet.getBytes(StandardCharsets.UTF_8)));
   }
 
