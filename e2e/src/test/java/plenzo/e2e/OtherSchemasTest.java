@@ -303,6 +303,28 @@ class OtherSchemasTest {
     }
   }
 
+  /** The same as somebody at a terminal does it. */
+  @ParameterizedTest
+  @MethodSource("schemas")
+  void itComesWholeAndGoesAgainByTheClient(Schema schema) throws Exception {
+    if (!schema.extension().isEmpty()) {
+      databases.cluster.sql(
+          "production", "CREATE EXTENSION " + schema.extension() + " SCHEMA fares");
+    }
+    made("development", schema);
+    String empty = dumped("production");
+    try (PairByClient client = new PairByClient(databases.nextCase(), databases.cluster.port())) {
+      client.adopt(List.of());
+      client.bring();
+      assertThat(dumped("production")).as(client.told()).isEqualTo(dumped("development"));
+      assertThat(rows("production")).as(client.told()).isEqualTo(rows("development"));
+
+      client.goBack("backup");
+
+      assertThat(dumped("production")).as(client.told()).isEqualTo(empty);
+    }
+  }
+
   /**
    * Versions of the address server's schema, each with the script that makes it of the one before.
    */
@@ -356,6 +378,36 @@ class OtherSchemasTest {
         steps.toString(),
         "INSERT INTO records (domain_id, name, type, content) SELECT max(id), 'c.example', 'SOA', 'x' FROM domains",
         "SELECT id, domain_id, name, content FROM records ORDER BY id");
+  }
+
+  /** Nearly every table of it has times that lose their zone. */
+  @Test
+  void aMonitorFromAnOlderStepToTheNewest() throws Exception {
+    String folder = "icinga2-ido-pgsql/usr/share/icinga2-ido-pgsql/schema/";
+    String older =
+        Files.readString(script(folder + "pgsql.sql"))
+            + "; DROP FUNCTION from_unixtime(bigint); DROP FUNCTION unix_timestamp(timestamp);"
+            + " CREATE FUNCTION from_unixtime(bigint) RETURNS timestamp with time zone AS $$ SELECT to_timestamp($1) AS result $$ LANGUAGE sql;"
+            + " CREATE FUNCTION unix_timestamp(timestamp with time zone) RETURNS bigint AS 'SELECT EXTRACT(EPOCH FROM $1)::bigint AS result' LANGUAGE sql;"
+            + " DO $$ DECLARE c record; BEGIN FOR c IN SELECT table_name AS t, column_name AS n FROM information_schema.columns WHERE table_schema = 'fares' AND data_type = 'timestamp without time zone' LOOP"
+            + " EXECUTE format('ALTER TABLE %1$I ALTER %2$I DROP DEFAULT, ALTER %2$I TYPE timestamptz, ALTER %2$I SET DEFAULT ''1970-01-01 00:00:00+00''', c.t, c.n); END LOOP;"
+            + " FOR c IN SELECT table_name AS t FROM information_schema.columns WHERE table_schema = 'fares' AND column_name = 'config_hash' LOOP EXECUTE format('ALTER TABLE %I DROP COLUMN config_hash', c.t); END LOOP;"
+            + " FOR c IN SELECT table_name AS t FROM information_schema.columns WHERE table_schema = 'fares' AND column_name = 'check_source' LOOP EXECUTE format('ALTER TABLE %I ALTER check_source TYPE text', c.t); END LOOP; END $$;"
+            + " ALTER TABLE icinga_comments DROP COLUMN IF EXISTS session_token; ALTER TABLE icinga_scheduleddowntime DROP COLUMN IF EXISTS session_token;"
+            + " ALTER TABLE icinga_customvariables ADD COLUMN IF NOT EXISTS session_token integer; ALTER TABLE icinga_customvariablestatus ADD COLUMN IF NOT EXISTS session_token integer;"
+            + " DROP INDEX IF EXISTS idx_comments_session_del, idx_downtimes_session_del, idx_comments_object_id, idx_scheduleddowntime_object_id, idx_endpoints_object_id, idx_endpointstatus_object_id, idx_endpoints_zone_object_id, idx_endpointstatus_zone_object_id, idx_zones_object_id, idx_zonestatus_object_id, idx_zones_parent_object_id, idx_zonestatus_parent_object_id, idx_statehistory_cleanup, idx_customvariables_object_id, idx_contactgroup_members_object_id, idx_hostgroup_members_object_id, idx_servicegroup_members_object_id, idx_servicedependencies_dependent_service_object_id, idx_hostdependencies_dependent_host_object_id, idx_service_contacts_service_id, idx_host_contacts_host_id, idx_downtimehistory_remove, idx_scheduleddowntime_remove, idx_commenthistory_remove, idx_comments_remove;";
+    StringBuilder steps = new StringBuilder(older);
+    for (String step : List.of("2.5.0", "2.6.0", "2.8.0", "2.8.1")) {
+      steps.append(Files.readString(script(folder + "upgrade/" + step + ".sql")));
+    }
+    upgraded(
+        older
+            + "INSERT INTO icinga_comments (object_id, entry_time, comment_time, comment_data) VALUES (1, '2026-07-01 12:00+02', '2026-01-01 12:00+01', 'a'), (2, NULL, '1970-01-01 00:00+00', 'b');"
+            + "INSERT INTO icinga_customvariables (object_id, varname, session_token) VALUES (1, 'x', 7), (2, 'y', NULL);"
+            + "INSERT INTO icinga_statehistory (object_id, state_time, check_source) VALUES (1, '2026-07-01 12:00+02', 'master');",
+        steps.toString(),
+        "INSERT INTO icinga_comments (object_id, entry_time, comment_data, session_token) VALUES (3, from_unixtime(1000), 'c', 1)",
+        "SELECT object_id, date_part('epoch', timezone('UTC', entry_time)), comment_data FROM icinga_comments ORDER BY object_id");
   }
 
   /**
