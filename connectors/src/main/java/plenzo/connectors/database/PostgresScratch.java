@@ -35,6 +35,7 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Setting;
+import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Extension;
@@ -228,9 +229,11 @@ final class PostgresScratch implements Scratch {
   }
 
   private static TablesDelta fromNothing(List<Source> tables, Collection<SchemaObject> objects) {
+    Map<TableName, TableStructure> all = new LinkedHashMap<>();
+    tables.forEach(t -> all.put(t.table(), t.structure()));
     return new TablesDelta(
-        tables.stream()
-            .map(t -> TablesDelta.TableDelta.of(t.table(), null, t.structure(), null))
+        TableOrder.parentsFirst(all, List.of()).stream()
+            .map(t -> TablesDelta.TableDelta.of(t, null, all.get(t), null))
             .toList(),
         List.of(),
         objects.stream()

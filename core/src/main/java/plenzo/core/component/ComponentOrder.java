@@ -11,9 +11,11 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The order in which components are written: what is needed before what needs it, then as a person
@@ -40,10 +42,32 @@ public record ComponentOrder(List<ComponentKey> keys, List<List<ComponentKey>> c
       Collection<ComponentKey> all,
       Map<ComponentKey, ? extends Collection<ComponentKey>> needs,
       List<Before> moved) {
+    return of(all, needs, Map.of(), moved);
+  }
+
+  /**
+   * The same where some needs are only wished: in a circle these give way.
+   *
+   * @param wished what should come before a component, and need not
+   */
+  public static ComponentOrder of(
+      Collection<ComponentKey> all,
+      Map<ComponentKey, ? extends Collection<ComponentKey>> needs,
+      Map<ComponentKey, ? extends Collection<ComponentKey>> wished,
+      List<Before> moved) {
     Map<ComponentKey, Set<ComponentKey>> before = new HashMap<>();
     Map<ComponentKey, List<ComponentKey>> after = new HashMap<>();
     all.forEach(key -> before.put(key, new TreeSet<>(TIES)));
     needs.forEach((key, needed) -> needed.forEach(n -> edge(n, key, before, after)));
+    Set<Before> weak = new HashSet<>();
+    wished.forEach(
+        (key, first) ->
+            first.forEach(
+                n -> {
+                  if (edge(n, key, before, after)) {
+                    weak.add(new Before(n, key));
+                  }
+                }));
     for (Before b : moved) {
       if (path(b.first(), b.then(), needs).isEmpty()) {
         edge(b.first(), b.then(), before, after);
@@ -64,6 +88,15 @@ public record ComponentOrder(List<ComponentKey> keys, List<List<ComponentKey>> c
       ComponentKey next = free.poll();
       if (next == null) {
         List<ComponentKey> cycle = cycle(left.first(), before);
+        Before gives = weakest(cycle, weak);
+        if (gives != null) {
+          Set<ComponentKey> waits = Objects.requireNonNull(before.get(gives.then()));
+          waits.remove(gives.first());
+          if (waits.isEmpty()) {
+            free.add(gives.then());
+          }
+          continue;
+        }
         cycles.add(cycle);
         next = Collections.min(cycle, TIES);
       }
@@ -80,15 +113,30 @@ public record ComponentOrder(List<ComponentKey> keys, List<List<ComponentKey>> c
     return new ComponentOrder(out, cycles);
   }
 
-  private static void edge(
+  /** The first wish of a circle, each of which waits for the next. */
+  private static @Nullable Before weakest(List<ComponentKey> cycle, Set<Before> weak) {
+    for (int i = 1; i < cycle.size(); i++) {
+      Before b = new Before(cycle.get(i), cycle.get(i - 1));
+      if (weak.contains(b)) {
+        return b;
+      }
+    }
+    return null;
+  }
+
+  /** Whether it is new. */
+  private static boolean edge(
       ComponentKey first,
       ComponentKey then,
       Map<ComponentKey, Set<ComponentKey>> before,
       Map<ComponentKey, List<ComponentKey>> after) {
     Set<ComponentKey> waits = before.get(then);
-    if (waits != null && before.containsKey(first) && !first.equals(then) && waits.add(first)) {
+    boolean fresh =
+        waits != null && before.containsKey(first) && !first.equals(then) && waits.add(first);
+    if (fresh) {
       after.computeIfAbsent(first, k -> new ArrayList<>()).add(then);
     }
+    return fresh;
   }
 
   /** From a component that waits to one that it waits for, until one comes again. */

@@ -19,6 +19,7 @@ import plenzo.core.records.Row;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.IndexKeys;
+import plenzo.core.table.Resting;
 import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
@@ -554,6 +555,9 @@ final class StructureRules {
           continue;
         }
         for (Constraint k : stays.foreignKeys()) {
+          if (c.act() == Act.DROP_CONSTRAINT && isMade(impact, changed, k)) {
+            continue;
+          }
           boolean uses =
               switch (c.act()) {
                 case DROP_TABLE -> true;
@@ -580,6 +584,21 @@ final class StructureRules {
         }
       }
     }
+  }
+
+  /** Whether a foreign key is made by the run, while another key keeps its columns apart. */
+  private static boolean isMade(
+      ImpactCase impact, TablesDelta.@Nullable TableDelta of, Constraint k) {
+    if (of == null) {
+      return false;
+    }
+    boolean comes = of.present() == null || !of.present().constraints().contains(k);
+    return comes
+        ? impact
+            .delta(Objects.requireNonNull(k.references()))
+            .filter(r -> Resting.hasKey(r.result(), k.referencedColumns()))
+            .isPresent()
+        : impact.delta().madeAgain(of).contains(k);
   }
 
   private static void dependents(

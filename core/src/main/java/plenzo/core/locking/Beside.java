@@ -186,7 +186,7 @@ public final class Beside {
       if (t.present() == null || t.result() == null || atOnce(t, delta)) {
         continue;
       }
-      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
+      for (StructureChange c : delta.changes(t)) {
         Constraint k = c.constraint();
         boolean adds = c.act() == Act.ADD_FOREIGN_KEY || c.act() == Act.ADD_CONSTRAINT;
         if (k != null && adds && canWait(k)) {

@@ -159,7 +159,7 @@ public record Locked(
       if (t.present() == null || t.result() == null) {
         continue;
       }
-      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
+      for (StructureChange c : delta.changes(t)) {
         boolean beside =
             built.contains(t.table() + " " + c.name())
                 || c.act() == StructureChange.Act.SET_NOT_NULL

@@ -103,7 +103,13 @@ public final class Locks {
     if (!holds.containsKey(t.table())) {
       hold(t.table(), Hold.WRITES, "it is looked at");
     }
-    for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
+    for (Constraint k : delta.madeAgain(t)) {
+      hold(
+          t.table(),
+          Hold.EVERYTHING,
+          k.name() + " of it is made again, as the key goes on which it rests");
+    }
+    for (StructureChange c : delta.changes(t)) {
       Constraint k = c.constraint();
       TableName other = k == null ? null : k.references();
       if (other != null && !other.equals(t.table()) && !comes(delta, other)) {

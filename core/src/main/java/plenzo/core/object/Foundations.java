@@ -7,9 +7,13 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
+import plenzo.core.table.SequenceOwners;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 
 /**
@@ -20,6 +24,8 @@ public final class Foundations {
   private final Map<TableName, TableStructure> tables;
   private final Map<ComponentKey, SchemaObject> objects;
   private final KnownObjects known;
+  private final KnownObjects all;
+  private final SequenceOwners owners;
 
   /** Of everything that is there. */
   public Foundations(
@@ -27,6 +33,10 @@ public final class Foundations {
     this.tables = tables;
     this.objects = objects;
     this.known = new KnownObjects(objects.keySet());
+    Set<ComponentKey> keys = new TreeSet<>(objects.keySet());
+    tables.keySet().forEach(t -> keys.add(key(t)));
+    this.all = new KnownObjects(keys);
+    this.owners = new SequenceOwners(tables);
   }
 
   /** These and everything that they are built on, as far as it is there. */
@@ -46,17 +56,24 @@ public final class Foundations {
     return out;
   }
 
+  private static ComponentKey key(TableName table) {
+    return new ComponentKey(Kind.TABLE, table.componentName());
+  }
+
   private Set<ComponentKey> direct(ComponentKey key) {
     Set<ComponentKey> out = new TreeSet<>();
     if (key.kind() == Kind.TABLE) {
       TableName name = TableName.of(key.name());
-      Objects.requireNonNull(tables.get(name)).inherits().stream()
-          .map(p -> new ComponentKey(Kind.TABLE, p.componentName()))
+      TableStructure structure = Objects.requireNonNull(tables.get(name));
+      Stream.concat(structure.inherits().stream(), owners.of(name, structure).stream())
+          .map(Foundations::key)
           .forEach(out::add);
-      known.needs(
-          Objects.requireNonNull(tables.get(name)),
-          name.schema(),
-          (part, needed) -> out.add(needed));
+      // a rule writes to other tables
+      structure.settings().stream()
+          .filter(s -> s.name().startsWith(Setting.RULE))
+          .flatMap(s -> NamedThings.in(s.value()).stream())
+          .forEach(n -> out.addAll(all.named(n)));
+      known.needs(structure, name.schema(), (part, needed) -> out.add(needed));
     } else {
       Objects.requireNonNull(objects.get(key)).needs().forEach(n -> out.add(n.component()));
     }

@@ -13,7 +13,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
-import plenzo.core.inventory.NeededSequences;
+import plenzo.core.table.NeededSequences;
 import plenzo.core.table.TableStructure;
 
 /**

@@ -14,6 +14,7 @@ import plenzo.core.component.ComponentOrder;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta.Act;
+import plenzo.core.table.SequenceOwners;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 
@@ -56,7 +57,10 @@ public record ObjectsOrder(
     List<ComponentKey> reversed =
         new ArrayList<>(
             ComponentOrder.of(
-                    going.stream().map(ObjectDelta::key).toList(), needs(going, true), List.of())
+                    going.stream().map(ObjectDelta::key).toList(),
+                    needs(going, true),
+                    named(going, true),
+                    List.of())
                 .keys());
     java.util.Collections.reverse(reversed);
     for (ComponentKey key : reversed) {
@@ -70,12 +74,14 @@ public record ObjectsOrder(
     List<ComponentKey> early = new ArrayList<>();
     Map<ComponentKey, Collection<ComponentKey>> needs =
         new HashMap<>(needs(delta.objects(), false));
+    Map<ComponentKey, Collection<ComponentKey>> wished = named(delta.objects(), false);
     for (ObjectDelta o : delta.objects()) {
       if (o.result() != null && !late.contains(o.key())) {
         early.add(o.key());
       }
     }
     KnownObjects known = new KnownObjects(all.keySet());
+    SequenceOwners owners = new SequenceOwners(delta.after(Map.of()));
     for (TablesDelta.TableDelta t : delta.tables()) {
       ComponentKey key = key(t.table());
       early.add(key);
@@ -90,17 +96,18 @@ public record ObjectsOrder(
                 wanted.add(needed);
               }
             });
+        owners.of(t.table(), result).forEach(o -> wanted.add(key(o)));
       }
       needs.put(key, wanted);
     }
     List<ObjectDelta> comeLast =
-        ComponentOrder.of(late, needs, List.of()).keys().stream()
+        ComponentOrder.of(late, needs, wished, List.of()).keys().stream()
             .map(k -> java.util.Objects.requireNonNull(all.get(k)))
             .toList();
     return new ObjectsOrder(
         reversed.stream().map(k -> java.util.Objects.requireNonNull(all.get(k))).toList(),
         goFirst,
-        ComponentOrder.of(early, needs, moved(delta)).keys(),
+        ComponentOrder.of(early, needs, wished, moved(delta)).keys(),
         goLater,
         comeLast);
   }
@@ -121,16 +128,27 @@ public record ObjectsOrder(
 
   private static Map<ComponentKey, Collection<ComponentKey>> needs(
       Collection<ObjectDelta> objects, boolean before) {
-    KnownObjects known = new KnownObjects(objects.stream().map(ObjectDelta::key).toList());
     Map<ComponentKey, Collection<ComponentKey>> out = new HashMap<>();
     for (ObjectDelta o : objects) {
       SchemaObject is = before ? o.present() : o.result();
       if (is != null) {
         Set<ComponentKey> needed = new TreeSet<>();
         is.needs().forEach(n -> needed.add(n.component()));
-        // the server does not hold it to such a need, so it gives way in a circle
-        needed.addAll(known.inBody(is));
         out.put(o.key(), needed);
+      }
+    }
+    return out;
+  }
+
+  /** What bodies seem to need: the server does not hold them to it, so it gives way in a circle. */
+  private static Map<ComponentKey, Collection<ComponentKey>> named(
+      Collection<ObjectDelta> objects, boolean before) {
+    KnownObjects known = new KnownObjects(objects.stream().map(ObjectDelta::key).toList());
+    Map<ComponentKey, Collection<ComponentKey>> out = new HashMap<>();
+    for (ObjectDelta o : objects) {
+      SchemaObject is = before ? o.present() : o.result();
+      if (is != null) {
+        out.put(o.key(), known.inBody(is));
       }
     }
     return out;

@@ -14,6 +14,7 @@ import plenzo.core.component.ContentDigest;
 import plenzo.core.component.ObjectName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
+import plenzo.core.table.Printed;
 import plenzo.core.table.Renaming;
 import plenzo.core.words.Codes;
 
@@ -47,9 +48,23 @@ public record SchemaObject(
 
   public SchemaObject {
     shape = List.copyOf(shape);
-    parts = Collections.unmodifiableSortedMap(new TreeMap<>(parts));
+    SortedMap<String, String> told = new TreeMap<>(parts);
+    if (sort != Sort.GRANT && sort != Sort.SEQUENCE) {
+      told.replaceAll((name, value) -> name.startsWith(COMMENT) ? value : Printed.of(value));
+    }
+    parts = Collections.unmodifiableSortedMap(told);
+    body = isPrinted(sort, body) ? Printed.of(body) : body;
     needs = needs.stream().sorted().toList();
     extensions = extensions.stream().sorted().toList();
+  }
+
+  /** Whether the server prints the body from what it read; other bodies it keeps as they came. */
+  private static boolean isPrinted(Sort sort, String body) {
+    return switch (sort) {
+      case VIEW, MATERIALIZED_VIEW, TRIGGER, POLICY, DOMAIN -> true;
+      case FUNCTION, PROCEDURE -> body.contains("BEGIN ATOMIC") && !body.contains("AS $");
+      default -> false;
+    };
   }
 
   /** What it is, with the word of the trade. */

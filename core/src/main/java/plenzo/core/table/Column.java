@@ -22,6 +22,11 @@ public record Column(
     @Nullable OwnedSequence sequence,
     @Nullable String comment,
     @Nullable String generated) {
+  public Column {
+    defaultExpression = defaultExpression == null ? null : Printed.of(defaultExpression);
+    generated = generated == null ? null : Printed.of(generated);
+  }
+
   /** One whose values are not computed from others. */
   public Column(
       String name,

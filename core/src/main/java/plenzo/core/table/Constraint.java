@@ -16,6 +16,7 @@ public record Constraint(
     @Nullable TableName references,
     List<String> referencedColumns) {
   public Constraint {
+    definition = Printed.of(definition);
     columns = List.copyOf(columns);
     referencedColumns = List.copyOf(referencedColumns);
   }

@@ -36,6 +36,9 @@ public record Setting(String name, String value) {
       Pattern.compile("^(CREATE STATISTICS .+? ON )(.+)( FROM .+)$", Pattern.DOTALL);
 
   public Setting {
+    if (name.startsWith(RULE) || name.startsWith(STATISTICS) || name.startsWith(PARTITION)) {
+      value = Printed.of(value);
+    }
     if (name.startsWith("statistics/")) {
       value = ordered(value);
     }

@@ -177,6 +177,11 @@ public record StructureChange(
     return change(act, table, parent.componentName());
   }
 
+  /** A foreign key that goes, or comes. */
+  public static StructureChange foreignKey(Act act, TableName table, Constraint k) {
+    return change(act, table, k.name()).with(k);
+  }
+
   /** Another column in the place of one. */
   public static StructureChange changed(TableName table, Column before, Column after) {
     return column(Act.CHANGE_COLUMN, table, before, after);

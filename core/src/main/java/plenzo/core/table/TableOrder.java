@@ -15,22 +15,25 @@ public final class TableOrder {
   private TableOrder() {}
 
   /**
-   * Parents before children, by foreign keys and by inheritance, then as a person moved them, ties
-   * by name; constraints of a cycle are added after the rows anyway. To move a table or its rows is
-   * the same here.
+   * Parents before children, by foreign keys, by inheritance and by sequences, then as a person
+   * moved them, ties by name; constraints of a cycle are added after the rows anyway. To move a
+   * table or its rows is the same here.
    */
   public static List<TableName> parentsFirst(
       Map<TableName, TableStructure> tables, List<Before> moved) {
     Map<ComponentKey, List<ComponentKey>> needs = new HashMap<>();
+    SequenceOwners owners = new SequenceOwners(tables);
     tables.forEach(
         (table, structure) ->
             needs.put(
                 key(table),
-                Stream.concat(
+                Stream.of(
                         structure.inherits().stream(),
+                        owners.of(table, structure).stream(),
                         structure.foreignKeys().stream()
                             .map(Constraint::references)
                             .filter(java.util.Objects::nonNull))
+                    .flatMap(t -> t)
                     .map(TableOrder::key)
                     .toList()));
     List<Before> asTables =

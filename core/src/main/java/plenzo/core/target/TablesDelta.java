@@ -16,9 +16,11 @@ import plenzo.core.records.Header;
 import plenzo.core.records.LongValues;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Inheritance;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.Resting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.words.Words;
@@ -238,6 +240,7 @@ public record TablesDelta(
                 tables.stream()
                     .map(t -> new Inheritance.Change(t.table(), t.present(), t.result()))
                     .toList()));
+    tables.forEach(t -> out.addAll(made(t)));
     out.removeIf(c -> c.act().phase() != phase);
     out.sort(java.util.Comparator.comparing(StructureChange::act));
     // what inherits goes before what it inherits from
@@ -247,6 +250,44 @@ public record TablesDelta(
     java.util.Collections.reverse(going);
     out.addAll(going);
     return out;
+  }
+
+  /** What changes of a table, with the foreign keys of it that go and come again. */
+  public List<StructureChange> changes(TableDelta t) {
+    List<StructureChange> out =
+        new ArrayList<>(StructureChange.between(t.table(), t.present(), t.result()));
+    out.addAll(made(t));
+    return out;
+  }
+
+  private List<StructureChange> made(TableDelta t) {
+    List<StructureChange> out = new ArrayList<>();
+    for (Constraint k : madeAgain(t)) {
+      out.add(StructureChange.foreignKey(StructureChange.Act.DROP_FOREIGN_KEY, t.table(), k));
+      out.add(StructureChange.foreignKey(StructureChange.Act.ADD_FOREIGN_KEY, t.table(), k));
+    }
+    return out;
+  }
+
+  /** Foreign keys of a table that stay and are made again: see {@link Resting}. */
+  public List<Constraint> madeAgain(TableDelta t) {
+    TableStructure present = t.present();
+    TableStructure result = t.result();
+    if (present == null || result == null || present.foreignKeys().isEmpty()) {
+      return List.of();
+    }
+    Set<Constraint> changed = new LinkedHashSet<>();
+    StructureChange.between(t.table(), present, result).stream()
+        .map(StructureChange::constraint)
+        .forEach(changed::add);
+    return present.foreignKeys().stream()
+        .filter(k -> result.constraints().contains(k) && !changed.contains(k))
+        .filter(
+            k ->
+                find(java.util.Objects.requireNonNull(k.references()))
+                    .filter(r -> Resting.renews(r.present(), r.result(), k.referencedColumns()))
+                    .isPresent())
+        .toList();
   }
 
   /** Tables that one of these inherits from, before or after. */

@@ -37,6 +37,7 @@ import plenzo.core.records.Row;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Inheritance;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.Resting;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
@@ -383,6 +384,7 @@ public record Compared(
       }
     }
     families(out);
+    resting(out);
     out.values()
         .forEach(
             t ->
@@ -427,6 +429,22 @@ public record Compared(
     }
     for (TableName table : changing) {
       Inheritance.below(table, tables).forEach(below -> follow(below, out));
+    }
+  }
+
+  /** Tables of which the version says nothing and whose foreign keys rest on a key that goes. */
+  private void resting(Map<TableName, TablesDelta.TableDelta> out) {
+    for (TablesDelta.TableDelta t : List.copyOf(out.values())) {
+      if (!t.structureChanges()) {
+        continue;
+      }
+      tables.forEach(
+          (name, is) -> {
+            if (!out.containsKey(name)
+                && !Resting.of(is, t.table(), t.present(), t.result()).isEmpty()) {
+              out.put(name, TablesDelta.TableDelta.of(name, is, is, null));
+            }
+          });
     }
   }
 

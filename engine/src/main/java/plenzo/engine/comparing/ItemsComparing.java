@@ -124,7 +124,7 @@ final class ItemsComparing {
     if (next != null) {
       coming.put(key, next);
     }
-    Difference d = difference(key, now, next);
+    Difference d = difference(key, now, told(key, next, now));
     if (d == Difference.SAME && key.kind() == Kind.FILE) {
       same.add(key);
       return Optional.empty();
@@ -170,6 +170,16 @@ final class ItemsComparing {
     }
   }
 
+  /**
+   * Content in the words in which objects are told by now: what was recorded before may have those
+   * that the server prints the first time.
+   */
+  private @Nullable Digest told(ComponentKey key, @Nullable Digest content, @Nullable Digest now) {
+    return content == null || content.equals(now) || !key.kind().schemaObject()
+        ? content
+        : read(key, content).digest();
+  }
+
   private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {
     if (incoming.replaces()) {
       return ThreeWay.decide(
@@ -179,7 +189,7 @@ final class ItemsComparing {
           !incoming.spares(key, "content/"),
           Digest::equals);
     }
-    Digest base = incoming.baseItem(key);
+    Digest base = told(key, incoming.baseItem(key), now);
     boolean removal =
         incoming.removesWhatBaseHas() ? base != null : incoming.removals(key).contains("content/");
     return ThreeWay.decide(base, now, next, removal, Digest::equals);

@@ -85,7 +85,11 @@ public final class StructureTrial {
   private static TablesDelta bare(TablesDelta delta) {
     return new TablesDelta(
         delta.tables().stream()
-            .filter(t -> t.structureChanges() || delta.renaming().touches(t.table()))
+            .filter(
+                t ->
+                    t.structureChanges()
+                        || delta.renaming().touches(t.table())
+                        || !delta.madeAgain(t).isEmpty())
             .map(
                 t ->
                     TableDelta.of(t.table(), t.present(), t.result(), null)

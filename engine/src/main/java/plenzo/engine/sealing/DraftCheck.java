@@ -23,7 +23,6 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
-import plenzo.core.inventory.NeededSequences;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
@@ -36,6 +35,7 @@ import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.NeededSequences;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
@@ -680,10 +680,15 @@ final class DraftCheck {
         others.add(u.shown());
       }
     }
+    List<TableStructure> structures =
+        entries.stream()
+            .filter(e -> e.key().kind() == Kind.TABLE)
+            .map(e -> contents.structure(e.content()))
+            .toList();
     for (VersionEntry e : entries) {
       if (e.key().kind() == Kind.TABLE) {
         NeededSequences.of(contents.structure(e.content()))
-            .missing(List.of(), sequences())
+            .missing(structures, sequences())
             .forEach(
                 (column, sequence) ->
                     findings.add(

@@ -1,4 +1,4 @@
-package plenzo.core.inventory;
+package plenzo.core.table;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -7,9 +7,6 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import plenzo.core.table.Column;
-import plenzo.core.table.OwnedSequence;
-import plenzo.core.table.TableStructure;
 
 class NeededSequencesTest {
   private static TableStructure table(@Nullable String expression, @Nullable OwnedSequence owned) {

@@ -1,4 +1,4 @@
-package plenzo.core.inventory;
+package plenzo.core.table;
 
 import java.util.Collection;
 import java.util.Map;
@@ -6,8 +6,6 @@ import java.util.Objects;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import plenzo.core.table.Column;
-import plenzo.core.table.TableStructure;
 
 /**
  * The sequences that a table's defaults draw from and that it does not own: by column, with the
