@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -21,6 +22,7 @@ import plenzo.core.object.SchemaObject.Needed;
 import plenzo.core.object.SomeObjects;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.Grants;
 import plenzo.core.target.Question;
 import plenzo.core.target.SwitchRefused;
@@ -122,6 +124,60 @@ class SchemaObjectsTest {
     pair.sql("site", EVERYTHING);
 
     assertThat(pair.restored("site")).isEmpty();
+  }
+
+  /** In whatever order their names stand: what one is made of comes before it. */
+  @Test
+  void whatIsMadeOfOneAnotherIsRestoredInItsOrder() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.note (id serial PRIMARY KEY, said text)",
+        "CREATE TABLE fares.alarm (loud boolean) INHERITS (fares.note)",
+        "CREATE TABLE fares.beside (id integer DEFAULT nextval('fares.note_id_seq'))",
+        "CREATE RULE away AS ON INSERT TO fares.alarm DO INSTEAD INSERT INTO fares.beside VALUES (new.id)",
+        "CREATE FUNCTION fares.joined(text, text) RETURNS text LANGUAGE sql AS $$ SELECT $1 || $2 $$",
+        // its name is that of its function, and stands first
+        "CREATE AGGREGATE fares.joined(text) (SFUNC = fares.joined, STYPE = text)",
+        "CREATE VIEW fares.all_said AS SELECT fares.joined(said) AS all_said FROM fares.note");
+
+    assertThat(pair.restored("site")).isEmpty();
+  }
+
+  @Test
+  void aKeyGivesWayToAnotherUnderTheForeignKeysThatRestOnIt() throws SQLException {
+    for (String database : List.of("site", "wanted")) {
+      pair.sql(
+          database,
+          "CREATE TABLE fares.entity (id integer NOT NULL, code text NOT NULL, CONSTRAINT e_pkey PRIMARY KEY (code), CONSTRAINT e_id UNIQUE (id))",
+          "CREATE TABLE fares.note (of integer REFERENCES fares.entity (id), next integer)",
+          "INSERT INTO fares.entity VALUES (1, 'a'), (2, 'b')",
+          "INSERT INTO fares.note VALUES (1, 2), (2, NULL)");
+    }
+    pair.sql(
+        "wanted",
+        "ALTER TABLE fares.note DROP CONSTRAINT note_of_fkey",
+        "ALTER TABLE fares.entity DROP CONSTRAINT e_id, DROP CONSTRAINT e_pkey, ADD CONSTRAINT e_pkey PRIMARY KEY (id)",
+        "ALTER TABLE fares.note ADD CONSTRAINT note_of_fkey FOREIGN KEY (of) REFERENCES fares.entity (id)");
+    SchemaPair.Held before = pair.held("site");
+    String as = pair.judged("site");
+    TablesDelta delta = SchemaPair.difference(before, pair.held("wanted"));
+    List<TablesDelta.TableDelta> tables = new ArrayList<>(delta.tables());
+    TableName note = TableName.of("fares.note");
+    if (delta.find(note).isEmpty()) {
+      TableStructure is = before.tables().get(note);
+      tables.add(TablesDelta.TableDelta.of(note, is, is, null));
+    }
+
+    pair.apply("site", new TablesDelta(tables, List.of()));
+
+    alike();
+    assertThat(pair.query("site", "SELECT count(*) FROM fares.note")).isEqualTo("2");
+    TablesDelta back = SchemaPair.difference(pair.held("site"), before);
+    List<TablesDelta.TableDelta> all = new ArrayList<>(back.tables());
+    TableStructure is = before.tables().get(note);
+    all.add(TablesDelta.TableDelta.of(note, is, is, null));
+    pair.apply("site", new TablesDelta(all, List.of()));
+    assertThat(pair.judged("site")).isEqualTo(as);
   }
 
   /** What its own account may do there it may as the owner. */

@@ -66,6 +66,53 @@ class ComponentOrderTest {
         .containsExactly(List.of(key("rule/a.x"), key("form/a.z"), key("rule/a.x")));
   }
 
+  /** What a body only names gives way to what the server holds it to. */
+  @Test
+  void aWishGivesWayInACircleAndIsKeptElsewhere() {
+    ComponentKey aggregate = key("rule/a.x");
+    ComponentKey function = key("rule/a.y");
+    ComponentKey caller = key("rule/a.a");
+    Map<ComponentKey, List<ComponentKey>> needs = Map.of(aggregate, List.of(function));
+
+    ComponentOrder o =
+        ComponentOrder.of(
+            List.of(aggregate, function, caller),
+            needs,
+            Map.of(function, List.of(aggregate), caller, List.of(function)),
+            List.of());
+
+    assertThat(o.keys()).containsExactly(function, caller, aggregate);
+    assertThat(o.cycles()).isEmpty();
+  }
+
+  /** Circles of wishes through needs: no need is ever given up for a wish. */
+  @Test
+  void keepsEveryNeedWhateverIsWished() {
+    for (long seed = 1; seed <= 200; seed++) {
+      Random random = new Random(seed);
+      List<ComponentKey> all = new ArrayList<>();
+      Map<ComponentKey, List<ComponentKey>> needs = new HashMap<>();
+      Map<ComponentKey, List<ComponentKey>> wished = new HashMap<>();
+      for (int n = 0; n < 30; n++) {
+        all.add(key("rule/a.n" + n));
+      }
+      for (int n = 0; n < 30; n++) {
+        int at = n;
+        needs.put(all.get(n), all.stream().limit(at).filter(x -> random.nextInt(8) == 0).toList());
+        wished.put(all.get(n), all.stream().filter(x -> random.nextInt(10) == 0).toList());
+      }
+      java.util.Collections.shuffle(all, random);
+
+      ComponentOrder order = ComponentOrder.of(all, needs, wished, List.of());
+
+      List<ComponentKey> keys = order.keys();
+      assertThat(keys).as("seed " + seed).containsExactlyInAnyOrderElementsOf(all);
+      assertThat(order.cycles()).isEmpty();
+      needs.forEach(
+          (k, of) -> of.forEach(n -> assertThat(keys.indexOf(n)).isLessThan(keys.indexOf(k))));
+    }
+  }
+
   /** Random graphs: everything once, and needs first unless they lie on a cycle. */
   @Test
   void keepsEveryNeedOfRandomGraphs() {

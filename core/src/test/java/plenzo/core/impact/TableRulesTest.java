@@ -446,6 +446,19 @@ class TableRulesTest {
     assertThat(rules()).as("it goes too").isEmpty();
   }
 
+  /** The server holds a foreign key to the key that was there when it was made. */
+  @Test
+  void aKeyThatForeignKeysPointAtGivesWayToAnotherOverTheSameColumns() {
+    TableStructure once = table(plain().columns(), unique("code"));
+    stands(BAND, once).stands(LINE, plain(foreign("")));
+    becomes(BAND, table(plain().columns())).becomes(LINE, plain(foreign("")));
+    assertThat(rules()).as("nothing keeps it").containsExactly("BLOCKER dependent-breaks");
+    becomes(BAND, table(plain().columns(), primary()));
+    assertThat(rules()).as("it is made again").isEmpty();
+    becomes(LINE, plain(foreign(" ON DELETE CASCADE")));
+    assertThat(rules()).as("it is made anyway").isEmpty();
+  }
+
   @Test
   void aLargeTableIsLockedForLong() {
     stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
