@@ -27,6 +27,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.table.Printed;
 import plenzo.core.testing.Ground;
 import plenzo.core.version.SemVer;
 import plenzo.demo.PlainServer;
@@ -71,6 +72,7 @@ class OtherSchemasTest {
   static List<Schema> schemas() {
     String calendar = "davical/usr/share/davical/dba/";
     String calls = "kamailio-postgres-modules/usr/share/kamailio/postgres/";
+    String scores = "spamassassin/usr/share/doc/spamassassin/sql/";
     String access = "freeradius-config/etc/freeradius/3.0/mods-config/sql/";
     return List.of(
         Schema.of(
@@ -86,6 +88,13 @@ class OtherSchemasTest {
             "monitoring", "citext", List.of("icingadb/usr/share/icingadb/schema/pgsql/schema.sql")),
         Schema.of("messages", "ejabberd/usr/share/ejabberd/sql/pg.new.sql"),
         Schema.of("tickets", "request-tracker5/usr/share/request-tracker5/etc/schema.Pg"),
+        Schema.of("feeds", "tt-rss/usr/share/dbconfig-common/data/tt-rss/install/pgsql"),
+        Schema.of(
+            "mail scores",
+            scores + "awl_pg.sql",
+            scores + "bayes_pg.sql",
+            scores + "txrep_pg.sql",
+            scores + "userpref_pg.sql"),
         Schema.of(
             "access",
             access + "main/postgresql/schema.sql",
@@ -164,6 +173,34 @@ class OtherSchemasTest {
             .redirectOutput(ProcessBuilder.Redirect.DISCARD)
             .start();
     assertThat(p.waitFor()).as(String.join(" ", command)).isZero();
+  }
+
+  /** What the server prints otherwise once it has read its own print is judged by that. */
+  @Test
+  void whatIsOneOfSomeTextsComesToo() throws Exception {
+    // makes an extension that is there already
+    databases.cluster.sql("postgres", "ALTER ROLE development_change SUPERUSER");
+    play("development", script("gammu-smsd/usr/share/doc/gammu-smsd/examples/pgsql.sql"), "0");
+    databases.cluster.sql("postgres", "ALTER ROLE development_change NOSUPERUSER");
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
+      world.adopt(List.of());
+      String empty = dumped("production");
+      world.sealEverything("1.1.0");
+
+      Run run = world.run(world.promotion("1.1.0"));
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(dumped("development")).contains("(ARRAY[");
+      assertThat(dumped("production")).isEqualTo(Printed.of(dumped("development")));
+      assertThat(world.promotion("1.1.0").counts().written())
+          .as("it is found the same afterwards")
+          .isZero();
+
+      world.back(Plan.Way.BACKUP);
+
+      assertThat(dumped("production")).isEqualTo(empty);
+    }
   }
 
   /** Runs a program's own scripts by the server's own tool, as the account that owns the schema. */
@@ -445,6 +482,21 @@ class OtherSchemasTest {
     upgraded(
         "INSERT INTO gifi (accno, description) VALUES ('z1', 'since')",
         "SELECT accno, description FROM gifi ORDER BY accno");
+
+    databases.lay("production", "");
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
+      world.adopt(List.of());
+      String empty = dumped("production");
+      world.sealEverything("1.1.0");
+      Run run = world.run(world.promotion("1.1.0"));
+      assertThat(run.state())
+          .as("from nothing, all rows too: " + run.sentence())
+          .isEqualTo(RunState.DONE);
+      assertThat(rows("production")).hasSizeGreaterThan(25).isEqualTo(rows("development"));
+      world.back(Plan.Way.BACKUP);
+      assertThat(dumped("production")).isEqualTo(empty);
+    }
   }
 
   /**

@@ -141,6 +141,17 @@ class SchemaObjectsTest {
         "CREATE VIEW fares.all_said AS SELECT fares.joined(said) AS all_said FROM fares.note");
 
     assertThat(pair.restored("site")).isEmpty();
+    assertThat(
+            pair.answer(
+                    "site",
+                    Question.of(Question.Type.DEPENDENTS, TableName.of("fares.beside"))
+                        .text(List.of("rule on fares.alarm")))
+                .count())
+        .as("its rule goes with the table")
+        .isZero();
+    SchemaPair.Held all = pair.held("site");
+    pair.apply("site", SchemaPair.difference(all, pair.held("wanted")));
+    assertThat(pair.held("site").tables()).as("and all of it goes").isEmpty();
   }
 
   @Test

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
@@ -524,15 +525,33 @@ final class StructureRules {
   /** What goes before and comes again with the plan does not break. */
   private static Question handled(ImpactCase impact, Question question) {
     return question.text(
-        impact.delta().objects().stream()
-            .filter(ObjectDelta::goes)
-            .map(
-                o ->
-                    o.was().sort() == SchemaObject.Sort.MATERIALIZED_VIEW
-                        ? "materialized view " + bare(o)
-                        : o.key().kind().code() + " " + bare(o))
+        Stream.concat(
+                impact.delta().objects().stream()
+                    .filter(ObjectDelta::goes)
+                    .map(
+                        o ->
+                            o.was().sort() == SchemaObject.Sort.MATERIALIZED_VIEW
+                                ? "materialized view " + bare(o)
+                                : o.key().kind().code() + " " + bare(o)),
+                impact.delta().tables().stream()
+                    .filter(StructureRules::rulesGo)
+                    .map(t -> "rule on " + t.table()))
             .sorted()
             .toList());
+  }
+
+  /** Whether the rules of a table go, or are made again. */
+  private static boolean rulesGo(TablesDelta.TableDelta t) {
+    List<String> going =
+        StructureChange.between(t.table(), t.present(), t.result()).stream()
+            .filter(c -> c.act() == Act.DROP_RULE)
+            .map(c -> Setting.RULE + c.name())
+            .toList();
+    return t.present() != null
+        && !going.isEmpty()
+        && t.present().settings().stream()
+            .filter(s -> s.name().startsWith(Setting.RULE))
+            .allMatch(s -> going.contains(s.name()));
   }
 
   private static String bare(ObjectDelta o) {

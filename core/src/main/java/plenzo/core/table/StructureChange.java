@@ -98,6 +98,12 @@ public record StructureChange(
       }
     }
     if (result == null) {
+      // a rule holds other tables that it names, which may go before
+      p.settings().stream()
+          .filter(s -> s.name().startsWith(Setting.RULE))
+          .forEach(
+              s ->
+                  out.add(change(Act.DROP_RULE, table, s.name().substring(Setting.RULE.length()))));
       out.add(
           new StructureChange(Act.DROP_TABLE, table, "", present, null, null, null, null, null));
       return out;

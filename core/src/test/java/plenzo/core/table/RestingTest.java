@@ -83,6 +83,28 @@ class RestingTest {
         .containsExactly("DROP_FOREIGN_KEY note_of", "DROP_TABLE ");
   }
 
+  /** A rule holds the tables that it names, whichever of them goes first. */
+  @Test
+  void rulesGoBeforeTablesThatGo() {
+    TableStructure ruled =
+        new TableStructure(
+            List.of(),
+            List.of(),
+            List.of(),
+            null,
+            List.of(),
+            List.of(
+                new Setting(
+                    "rule/away",
+                    "CREATE RULE away AS ON INSERT TO fares.entity DO INSTEAD INSERT INTO fares.note DEFAULT VALUES")));
+    TablesDelta delta =
+        new TablesDelta(
+            List.of(
+                TableDelta.of(ENTITY, ruled, null, null), TableDelta.of(NOTE, table(), null, null)),
+            List.of());
+    assertThat(acts(delta)).containsExactly("DROP_RULE away", "DROP_TABLE ", "DROP_TABLE ");
+  }
+
   @Test
   void oneThatChangesAnywayIsMadeOnce() {
     Constraint cascading =
