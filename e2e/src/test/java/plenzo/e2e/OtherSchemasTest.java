@@ -484,6 +484,7 @@ class OtherSchemasTest {
         "SELECT accno, description FROM gifi ORDER BY accno");
 
     databases.lay("production", "");
+    databases.unmark();
     try (EngineWorld world =
         new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
       world.adopt(List.of());
