@@ -43,9 +43,8 @@ class PairsOnPostgresTest extends OnPostgres {
   }
 
   private String structures(String database) {
-    return String.join("", cluster.query(database, Judge.EVERYTHING))
+    return Judge.lines(String.join("", cluster.query(database, Judge.EVERYTHING)))
         .replace(database + "_", "")
-        .replace(" ;; ", "\n")
         // what is set of columns of a single partition is named as not carried
         .replaceAll("(?m)^set \"?(partition\\d|low of|rest of).*$", "");
   }

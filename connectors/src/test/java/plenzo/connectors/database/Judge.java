@@ -1,10 +1,22 @@
 package plenzo.connectors.database;
 
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import plenzo.core.table.Printed;
+
 /** Everything that stands in the schema "fares", a line each, asked beside the connector's ways. */
 public final class Judge {
   private Judge() {}
 
   private static final String NS = "'fares'::regnamespace";
+
+  /**
+   * The answer in lines, each in the words in which a server prints what it printed before: some
+   * are other ones the first time.
+   */
+  public static String lines(String answer) {
+    return Stream.of(answer.split(" ;; ", -1)).map(Printed::of).collect(Collectors.joining("\n"));
+  }
 
   public static final String EVERYTHING =
       "SELECT string_agg(line, ' ;; ' ORDER BY line COLLATE \"C\") FROM ("

@@ -256,6 +256,6 @@ final class SchemaPair {
 
   /** The judge: everything of the schema, in the server's own words, by plain SQL. */
   String judged(String database) throws SQLException {
-    return query(database, Judge.EVERYTHING).replace(" ;; ", "\n");
+    return Judge.lines(query(database, Judge.EVERYTHING));
   }
 }
