@@ -56,6 +56,7 @@ class LongValuesOnPostgresTest extends OnPostgres {
     goThroughAndComeBack(Plan.Way.EARLIER_VERSION);
   }
 
+  @Tag("nightly")
   @Test
   void comeBackWhereAVersionDroppedThem() throws IOException {
     dropAndComeBack(Plan.Way.BACKUP);

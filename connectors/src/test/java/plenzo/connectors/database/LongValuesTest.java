@@ -262,7 +262,7 @@ class LongValuesTest {
   @Test
   void oneThatMovedSinceThePlanStopsTheSwitch() throws Exception {
     Read here = read("here");
-    write(here, added(here));
+    write(here, List.of(new TablesDelta.RowChange(Difference.ADDED, null, here.row("a"))));
     Read there = read("there");
     sql("there", "UPDATE fares.plan SET drawing = drawing || '\\x00' WHERE code = 'a'");
 
