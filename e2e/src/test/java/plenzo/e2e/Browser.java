@@ -53,7 +53,7 @@ final class Browser implements AutoCloseable {
                 .setBaseURL(address)
                 .setReducedMotion(com.microsoft.playwright.options.ReducedMotion.REDUCE));
     Page page = context.newPage();
-    page.setDefaultTimeout(90_000);
+    page.setDefaultTimeout(180_000); // several services share two cores
     return page;
   }
 

@@ -21,9 +21,13 @@ public final class Printed {
   /** A type of list elements, as it is printed behind the list. */
   private static final Pattern TYPE =
       Pattern.compile(
-          "\\)::((?:\"(?:[^\"]|\"\")+\"|[A-Za-z_0-9.])[^\\[\\]'(]*(?:\\([0-9,]+\\))?)\\[]");
+          "\\)::((?:\"(?:[^\"]|\"\"){1,130}\"|[A-Za-z_0-9.])[^\\[\\]'(]*(?:\\([0-9,]+\\)[^\\[\\]'(]*)?)\\[]");
+
+  /** Groups inside of one another that are looked into (guess: what people write has a few). */
+  private static final int DEEPEST = 100;
 
   private final String text;
+  private int depth;
 
   private Printed(String text) {
     this.text = text;
@@ -82,9 +86,10 @@ public final class Printed {
     int first = at + ARRAY.length();
     int close = closing(first - 1, to);
     Matcher m = TYPE.matcher(text).region(Math.min(close + 1, to), to);
-    if (close >= to || !m.lookingAt() || text.startsWith("ARRAY[", first)) {
+    if (close >= to || depth == DEEPEST || !m.lookingAt() || text.startsWith("ARRAY[", first)) {
       return group(at, to, out);
     }
+    depth++;
     List<String> elements = new ArrayList<>();
     int begin = first;
     for (int i = first; i < close; ) {
@@ -101,6 +106,7 @@ public final class Printed {
       }
     }
     elements.add(settled(begin, close).strip());
+    depth--;
     out.append("ARRAY[");
     for (int n = 0; n < elements.size(); n++) {
       out.append(n == 0 ? "(" : ", (").append(elements.get(n)).append(")::").append(m.group(1));
@@ -112,12 +118,15 @@ public final class Printed {
   /** A group in parentheses: one that is joined by AND and begins with such a group has it open. */
   private int group(int at, int to, StringBuilder out) {
     int close = closing(at, to);
-    if (close >= to) {
-      out.append(text, at, to);
-      return to;
+    if (close >= to || depth == DEEPEST) {
+      int end = Math.min(close + 1, to);
+      out.append(text, at, end);
+      return end;
     }
     out.append('(');
+    depth++;
     String inside = settled(at + 1, close);
+    depth--;
     for (String join : List.of(" AND ", " OR ")) {
       inside = opened(inside, join);
     }

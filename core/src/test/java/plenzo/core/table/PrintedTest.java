@@ -19,6 +19,7 @@ class PrintedTest {
         "CHECK ((((s)::text = ANY ((ARRAY['it''s'::character varying])::text[])) OR (c <> 'x'::bpchar))) | CHECK ((((s)::text = ANY (ARRAY[('it''s'::character varying)::text])) OR (c <> 'x'::bpchar)))",
         "(n = ANY ((ARRAY[1, f(2, 3)])::bigint[])) | (n = ANY (ARRAY[(1)::bigint, (f(2, 3))::bigint]))",
         "(c = ANY ((ARRAY['x'::bpchar, 'y'::bpchar])::character(3)[])) | (c = ANY (ARRAY[('x'::bpchar)::character(3), ('y'::bpchar)::character(3)]))",
+        "(t = ANY ((ARRAY[a, b])::timestamp(3) without time zone[])) | (t = ANY (ARRAY[(a)::timestamp(3) without time zone, (b)::timestamp(3) without time zone]))",
         "CHECK ((EXTRACT(YEAR FROM d) > (3)::numeric)) | CHECK ((EXTRACT(year FROM d) > (3)::numeric))",
         "CHECK ((((i = 1) AND (n = (2)::numeric)) AND (ROW(i, n) < ROW(3, (4)::numeric)))) | CHECK (((i = 1) AND (n = (2)::numeric) AND (ROW(i, n) < ROW(3, (4)::numeric))))",
         "WHERE ((EXTRACT(Month FROM d) = ANY ((ARRAY[1, EXTRACT(DAY FROM e)])::numeric[])) AND b) | WHERE ((EXTRACT(month FROM d) = ANY (ARRAY[(1)::numeric, (EXTRACT(day FROM e))::numeric])) AND b)",
@@ -45,6 +46,19 @@ class PrintedTest {
       })
   void whatIsPrintedTheSameIsLeftAsItIs(String print) {
     assertThat(Printed.of(print)).isEqualTo(print);
+  }
+
+  /** It comes from outside: what nobody writes is left as it is, and costs little. */
+  @Test
+  void whatIsNestedBeyondReasonIsLeftAsItIs() {
+    String deep = "(".repeat(100_000) + "a) AND (b" + ")".repeat(100_000);
+    assertThat(Printed.of(deep)).isEqualTo(deep);
+    String lists = "(ARRAY[".repeat(20_000) + "a" + "])::text[]".repeat(20_000);
+    assertThat(Printed.of(lists))
+        .startsWith("ARRAY[(ARRAY[(")
+        .hasSizeLessThan(lists.length() + 900);
+    String open = "(".repeat(100_000) + ") AND (";
+    assertThat(Printed.of(open)).isEqualTo(open);
   }
 
   @Test
