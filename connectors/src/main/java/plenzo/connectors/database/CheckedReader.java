@@ -31,6 +31,11 @@ final class CheckedReader extends RowReader {
   }
 
   @Override
+  public boolean mayNameLong() {
+    return longOnes != null;
+  }
+
+  @Override
   public LongValues longValues() {
     return longOnes == null ? LongValues.NONE : longOnes;
   }

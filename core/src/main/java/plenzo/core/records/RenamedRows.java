@@ -28,6 +28,11 @@ public final class RenamedRows extends RowReader {
   }
 
   @Override
+  public boolean mayNameLong() {
+    return of.mayNameLong();
+  }
+
+  @Override
   public LongValues longValues() {
     return of.longValues();
   }

@@ -110,6 +110,11 @@ public class RowReader implements AutoCloseable {
     return LongValues.NONE;
   }
 
+  /** Whether a row may name a long value: what a server says without, none does. */
+  public boolean mayNameLong() {
+    return true;
+  }
+
   /** Fields that a line has. */
   protected int fields() {
     return header.names().size();

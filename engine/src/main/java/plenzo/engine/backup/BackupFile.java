@@ -398,12 +398,15 @@ public final class BackupFile {
         folder + "/" + name,
         out -> {
           BehindRows behind = new BehindRows();
+          boolean longOnes = reader.mayNameLong();
           long length =
               line(out, CanonicalCsv.line(reader.header().names()))
                   + line(out, CanonicalCsv.line(reader.header().types()));
           for (Row row = reader.next(); row != null; row = reader.next()) {
             length += line(out, row.raw());
-            behind.add(row);
+            if (longOnes) {
+              behind.add(row);
+            }
             each.accept(row);
           }
           behind.write(out, length, reader.longValues());

@@ -123,11 +123,13 @@ public final class Contents {
     private final RowReader rows;
     private final Together together;
     private final BehindRows behind = new BehindRows();
+    private final boolean longOnes;
     private final Underway.Progress progress;
 
     private Passing(RowReader rows, Together together, Underway.Progress progress) {
       super(InputStream.nullInputStream(), rows.header(), false);
       this.rows = rows;
+      this.longOnes = rows.mayNameLong();
       this.together = together;
       this.progress = progress;
     }
@@ -137,7 +139,9 @@ public final class Contents {
       Row row = rows.next();
       if (row != null) {
         together.line(row.raw());
-        behind.add(row);
+        if (longOnes) {
+          behind.add(row);
+        }
         if (rows.count() % TOLD == 0) {
           progress.rows(rows.count());
         }
