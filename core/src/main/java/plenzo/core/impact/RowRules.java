@@ -33,7 +33,6 @@ import plenzo.core.words.Words;
 
 /** Rules about rows, conflicts and what was changed by hand. */
 final class RowRules {
-  /** Types without a bound of their own. */
   /**
    * Whether a value can be so large and cannot stand beside its row: a list, a document of the
    * application's or an extension's own type.

@@ -680,30 +680,27 @@ final class DraftCheck {
         others.add(u.shown());
       }
     }
-    List<TableStructure> structures =
-        entries.stream()
-            .filter(e -> e.key().kind() == Kind.TABLE)
-            .map(e -> contents.structure(e.content()))
-            .toList();
-    for (VersionEntry e : entries) {
-      if (e.key().kind() == Kind.TABLE) {
-        NeededSequences.of(contents.structure(e.content()))
-            .missing(structures, sequences())
-            .forEach(
-                (column, sequence) ->
-                    findings.add(
-                        Finding.said(
-                            "not-carried",
-                            Severity.RISK,
-                            e.key() + "#column/" + column,
-                            "The default of "
-                                + column
-                                + " draws from the sequence "
-                                + sequence
-                                + ", which is not carried.",
-                            "Create it at each site first; preparing there is blocked until then")));
-      }
-    }
+    Map<ComponentKey, TableStructure> structures = new LinkedHashMap<>();
+    entries.stream()
+        .filter(e -> e.key().kind() == Kind.TABLE)
+        .forEach(e -> structures.put(e.key(), contents.structure(e.content())));
+    structures.forEach(
+        (table, structure) ->
+            NeededSequences.of(structure)
+                .missing(structures.values(), sequences())
+                .forEach(
+                    (column, sequence) ->
+                        findings.add(
+                            Finding.said(
+                                "not-carried",
+                                Severity.RISK,
+                                table + "#column/" + column,
+                                "The default of "
+                                    + column
+                                    + " draws from the sequence "
+                                    + sequence
+                                    + ", which is not carried.",
+                                "Create it at each site first; preparing there is blocked until then"))));
     if (!others.isEmpty()) {
       findings.add(
           Finding.said(

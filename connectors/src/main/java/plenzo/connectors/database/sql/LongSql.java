@@ -62,8 +62,8 @@ public final class LongSql {
   }
 
   /** The value, or nothing where it is long. */
-  static String inside(String column, String type, String value) {
-    return "CASE WHEN " + isLong(column, type) + " THEN NULL ELSE " + value + " END";
+  static String inside(String column, String type) {
+    return "CASE WHEN " + isLong(column, type) + " THEN NULL ELSE " + column + " END";
   }
 
   /**

@@ -47,7 +47,7 @@ public final class RowsSql {
           .append(
               numericKey
                   ? "pg_catalog.trim_scale(" + column + ")"
-                  : mayBeLong ? LongSql.inside(column, type, column) : column);
+                  : mayBeLong ? LongSql.inside(column, type) : column);
       if (i < keyColumns) {
         order.add(ordered(column, KeyType.of(type)));
       }
