@@ -123,6 +123,54 @@ class RenamedTablesOnPostgresTest extends OnPostgres {
     }
   }
 
+  /**
+   * Bands are put aside, and another table and another column take the names that were given up.
+   */
+  private static final String ANEW =
+      "ALTER TABLE fares.band RENAME TO band_before; ALTER TABLE fares.band_before RENAME COLUMN price TO price_before;"
+          + "ALTER TABLE fares.band_before ADD COLUMN price text NOT NULL DEFAULT 'dear';"
+          + "CREATE TABLE fares.band (id serial PRIMARY KEY, label text NOT NULL, zone text REFERENCES fares.zone);"
+          + "CREATE INDEX band_label ON fares.band (label);"
+          + "CREATE TRIGGER touch BEFORE INSERT ON fares.band FOR EACH ROW WHEN (NEW.label IS NULL) EXECUTE FUNCTION fares.touch();"
+          + "INSERT INTO fares.band (label, zone) VALUES ('anew', 'N'), ('again', NULL);"
+          + "CREATE OR REPLACE FUNCTION fares.touch() RETURNS trigger LANGUAGE plpgsql AS $$BEGIN RETURN NEW; END$$;"
+          + "CREATE OR REPLACE FUNCTION fares.cheapest() RETURNS numeric LANGUAGE sql STABLE AS 'SELECT min(price_before) FROM fares.band_before'";
+
+  @ParameterizedTest
+  @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
+  void leaveTheirNamesToOthersThatAreNew(Plan.Way way) throws IOException {
+    try (EngineWorld world = engine()) {
+      world.adopt(world.everything(EngineMain.SITE));
+      List<String> then = catalogue("production");
+      databases.as("development", ANEW);
+      world.sealEverything("1.1.0");
+      databases.as(
+          "production", "INSERT INTO fares.band (zone, kind, price) VALUES ('S', 'bike', 4)");
+      List<String> before = rows("band", "price");
+      Promotion p = world.promotion("1.1.0");
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(run.sentence()).doesNotContain("to look at");
+      assertThat(catalogue("production")).isEqualTo(catalogue("development"));
+      assertThat(rows("band_before", "price_before")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT DISTINCT price FROM fares.band_before"))
+          .containsExactly("dear");
+      assertThat(cluster.query("production", "SELECT id, label, zone FROM fares.band ORDER BY id"))
+          .containsExactly("1|anew|N", "2|again|null");
+      databases.as("production", "INSERT INTO fares.ticket (band) VALUES (4)");
+
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(catalogue("production")).isEqualTo(then);
+      assertThat(rows("band", "price")).isEqualTo(before);
+      assertThat(cluster.query("production", "SELECT count(*) FROM fares.ticket"))
+          .containsExactly("4");
+    }
+  }
+
   @ParameterizedTest
   @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
   void goWithAllThatTheyHaveAndComeBack(Plan.Way way) throws IOException {

@@ -259,14 +259,15 @@ final class PostgresScratch implements Scratch {
     }
   }
 
-  /** Foreign keys to tables outside the backup cannot be met in the scratch place. */
+  /** Foreign keys to rows outside the backup cannot be met in the scratch place. */
   private static TableStructure carried(TableStructure structure, List<Source> tables) {
     List<Constraint> kept =
         structure.constraints().stream()
             .filter(
                 c ->
                     c.references() == null
-                        || tables.stream().anyMatch(t -> t.table().equals(c.references())))
+                        || tables.stream()
+                            .anyMatch(t -> !t.beside() && t.table().equals(c.references())))
             .toList();
     return new TableStructure(
         structure.columns(),

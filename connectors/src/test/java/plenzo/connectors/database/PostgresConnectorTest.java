@@ -681,6 +681,20 @@ class PostgresConnectorTest {
           .containsExactly(sources.get(0).structure(), sources.get(1).structure());
       assertThat(restored).extracting(Scratch.Restored::sum).containsExactlyElementsOf(sums);
     }
+    // a table that others are only built on has no rows that theirs could point at
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      scratch.open(Scratch.Place.proof(9), List.of(), List.of());
+      Scratch.Restored restored =
+          scratch
+              .restore(
+                  List.of(Scratch.Source.beside(FARE, sources.get(0).structure()), sources.get(1)),
+                  List.of())
+              .get(1);
+      scratch.drop(Scratch.Place.proof(9));
+
+      assertThat(restored.structure()).isEqualTo(sources.get(1).structure());
+      assertThat(restored.sum()).isEqualTo(sums.get(1));
+    }
     assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
         .isEqualTo("0");
   }

@@ -214,7 +214,10 @@ public final class SchemaMaker {
     }
   }
 
-  /** Statements that give some of its tables and columns another name where they stand. */
+  /**
+   * Statements that give some of its tables and columns another name where they stand, and some of
+   * the names that they had to others, which are new.
+   */
   public List<String> renaming() {
     List<String> out = new ArrayList<>();
     List<String> names = new ArrayList<>(tables.keySet());
@@ -230,10 +233,23 @@ public final class SchemaMaker {
         if (maybe(3)) {
           out.add(
               "ALTER TABLE " + quoted + " RENAME COLUMN \"" + column + "\" TO " + name("named"));
+          if (maybe(4)) {
+            out.add("ALTER TABLE " + quoted + " ADD COLUMN \"" + column + "\" " + anew());
+          }
         }
+      }
+      if (!is.equals(table) && maybe(4)) {
+        String anew = quoted(table);
+        out.add("CREATE TABLE " + anew + " (\"key\" integer PRIMARY KEY, note text)");
+        out.add("INSERT INTO " + anew + " VALUES (1, 'one'), (2, NULL)");
       }
     }
     return out.isEmpty() ? renaming() : out;
+  }
+
+  private String anew() {
+    return List.of("text", "integer NOT NULL DEFAULT 7", "date", "numeric(6,2)")
+        .get(random.nextInt(4));
   }
 
   /** The statements that make it in an empty schema. */

@@ -62,11 +62,30 @@ final class VersionRules {
         });
   }
 
-  /** Something else of the version takes the name: all names are given first, at once. */
+  /**
+   * Something else of the version takes the name, and nothing tells that it is new; or what is to
+   * have it again is not there, and something that came later has it.
+   */
   private static void reused(ImpactCase c, Consumer<Finding> found) {
     each(
         c.told(),
         (place, was, is, names) -> {
+          if (Renaming.givesWay(was, is) && names.has(was) && !names.atHand().containsKey(was)) {
+            found.accept(
+                Finding.said(
+                    "name-reused",
+                    Severity.BLOCKER,
+                    place.apply(was),
+                    names.shown(was)
+                        + " is another "
+                        + names.sort()
+                        + " than the one to have that name, which was called "
+                        + names.namedInBetween(was)
+                        + " in between and is not at the site.",
+                    "Go first to a version that has "
+                        + names.shown(names.namedInBetween(was))
+                        + ", and from there on"));
+          }
           if (names.atHand().containsKey(was)
               && names.comes(was)
               && !names.atHand().containsValue(was)) {
@@ -95,19 +114,18 @@ final class VersionRules {
       Predicate<String> there,
       Predicate<String> coming,
       Map<String, String> atHand) {
-    Names(
-        String sort,
-        String content,
-        String of,
-        Map<String, String> all,
-        Predicate<String> there,
-        Predicate<String> coming) {
-      this(sort, content, of, all, there, coming, Renaming.atHand(all, there));
-    }
-
     /** Whether what has the name may be what took it: nothing has the one that it had. */
     boolean wasGiven(String name) {
       return all.entrySet().stream().anyMatch(n -> n.getValue().equals(name) && !has(n.getKey()));
+    }
+
+    /** What is to have the name has this one in the version between. */
+    String namedInBetween(String name) {
+      return all.entrySet().stream()
+          .filter(n -> n.getValue().equals(name))
+          .map(Map.Entry::getKey)
+          .findFirst()
+          .orElseThrow();
     }
 
     String shown(String name) {
@@ -129,8 +147,7 @@ final class VersionRules {
 
   private static void each(ImpactCase.Told told, Renamed renamed) {
     Renaming wanted = told.renaming();
-    Map<String, String> tables = new LinkedHashMap<>();
-    wanted.tables().forEach((was, is) -> tables.put(was.componentName(), is.componentName()));
+    Map<String, String> tables = componentNames(wanted.tables());
     Names names =
         new Names(
             "table",
@@ -138,7 +155,9 @@ final class VersionRules {
             "",
             tables,
             t -> told.there().apply(TableName.of(t)).isPresent(),
-            t -> told.comes().apply(TableName.of(t)).isPresent());
+            t -> told.comes().apply(TableName.of(t)).isPresent(),
+            componentNames(
+                Renaming.atHand(wanted.tables(), t -> told.there().apply(t).isPresent())));
     tables.forEach((was, is) -> renamed.of(n -> "table/" + n, was, is, names));
     Renaming found = wanted.atHand(told.there());
     wanted
@@ -153,10 +172,19 @@ final class VersionRules {
                       " of " + table,
                       columns,
                       n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent(),
-                      n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent());
+                      n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent(),
+                      Renaming.atHand(
+                          columns,
+                          n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent()));
               columns.forEach(
                   (was, is) -> renamed.of(n -> "table/" + table + "#column/" + n, was, is, own));
             });
+  }
+
+  private static Map<String, String> componentNames(Map<TableName, TableName> tables) {
+    Map<String, String> out = new LinkedHashMap<>();
+    tables.forEach((was, is) -> out.put(was.componentName(), is.componentName()));
+    return out;
   }
 
   private static void mirrored(ImpactCase c, Consumer<Finding> found) {

@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.BiPredicate;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.regex.Matcher;
@@ -21,7 +22,9 @@ import plenzo.core.records.Header;
 /**
  * Tables and columns that have another name afterwards, their rows and values with them; all at
  * once, so that one may take the name that another gives up. Constraints, indexes and sequences of
- * a renamed table keep their names, as the server has it.
+ * a renamed table keep their names, as the server has it. What is new and takes a name that was
+ * given up stands among them by a name that nothing has before, so that it is never taken for the
+ * other one, in either direction ({@link #taking}).
  *
  * @param tables from the name before to the name after
  * @param columns by the table's name after, then from the name before to the name after
@@ -38,6 +41,7 @@ public record Renaming(
             others.put(was, is);
           }
         });
+    GivingWay.settle(others, GivingWay::is);
     tables = java.util.Collections.unmodifiableMap(others);
     Map<TableName, Map<String, String>> copy = new LinkedHashMap<>();
     columns.forEach(
@@ -49,6 +53,7 @@ public record Renaming(
                   some.put(was, is);
                 }
               });
+          GivingWay.settle(some, GivingWay::is);
           if (!some.isEmpty()) {
             copy.put(table, java.util.Collections.unmodifiableMap(some));
           }
@@ -61,6 +66,20 @@ public record Renaming(
     return new Renaming(Map.of(), columns);
   }
 
+  /**
+   * The same, with what is new afterwards under a name that was given up.
+   *
+   * @param table whether a table has the name afterwards
+   * @param column whether a table, by its name afterwards, has a column of the name then
+   */
+  public Renaming taking(Predicate<TableName> table, BiPredicate<TableName, String> column) {
+    Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
+    columns.forEach(
+        (of, names) ->
+            out.put(of, GivingWay.taking(names, c -> column.test(of, c), GivingWay::of)));
+    return new Renaming(GivingWay.taking(tables, table, GivingWay::of), out);
+  }
+
   public boolean isEmpty() {
     return columns.isEmpty() && tables.isEmpty();
   }
@@ -70,12 +89,19 @@ public record Renaming(
     return columns.getOrDefault(after, Map.of());
   }
 
+  /** Those of one table that were there before. */
+  public Map<String, String> renamedColumns(TableName after) {
+    Map<String, String> out = new TreeMap<>(columns(after));
+    out.keySet().removeIf(GivingWay::is);
+    return out;
+  }
+
   /** The name that a table has afterwards. */
   public TableName named(TableName before) {
     return tables.getOrDefault(before, before);
   }
 
-  /** The name that a table had before. */
+  /** The name that a table had before; one that nothing has where it is new, by a name given up. */
   public TableName before(TableName after) {
     return tables.entrySet().stream()
         .filter(t -> t.getValue().equals(after))
@@ -86,10 +112,11 @@ public record Renaming(
 
   /** Whether a table has another name afterwards. */
   public boolean isRenamed(TableName after) {
-    return tables.containsValue(after);
+    return tables.entrySet().stream()
+        .anyMatch(t -> t.getValue().equals(after) && !GivingWay.is(t.getKey()));
   }
 
-  /** Whether a name was given up, and no other table took it. */
+  /** Whether a name was given up, and no other table that was there took it. */
   public boolean isAway(TableName name) {
     return tables.containsKey(name) && !isRenamed(name);
   }
@@ -102,6 +129,7 @@ public record Renaming(
   /** Every table that has another name afterwards, or a column that has, by its name after. */
   public Set<TableName> touched() {
     Set<TableName> out = new LinkedHashSet<>(tables.values());
+    out.removeIf(t -> !isRenamed(t));
     out.addAll(columns.keySet());
     return out;
   }
@@ -139,10 +167,15 @@ public record Renaming(
     return new Renaming(others, out);
   }
 
-  /** This one, then another. */
+  /** This one, then another. What of this one is new is told by {@link #taking} again. */
   public Renaming then(Renaming next) {
     Map<TableName, TableName> others = new LinkedHashMap<>();
-    tables.forEach((was, is) -> others.put(was, next.named(is)));
+    tables.forEach(
+        (was, is) -> {
+          if (!GivingWay.is(was)) {
+            others.put(was, next.named(is));
+          }
+        });
     next.tables.forEach(
         (was, is) -> {
           if (!tables.containsValue(was)) {
@@ -151,7 +184,12 @@ public record Renaming(
           }
         });
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
-    columns.forEach((table, names) -> out.put(next.named(table), new TreeMap<>(names)));
+    columns.forEach(
+        (table, names) -> {
+          Map<String, String> own = new TreeMap<>(names);
+          own.keySet().removeIf(GivingWay::is);
+          out.put(next.named(table), own);
+        });
     next.columns.forEach(
         (table, names) -> {
           Map<String, String> all = out.computeIfAbsent(table, t -> new TreeMap<>());
@@ -168,11 +206,12 @@ public record Renaming(
 
   /**
    * What of names there is to do: one is there, and the name that it gets is free, or given up by
-   * another one of them. Of names that are exchanged nothing tells whether it was done: they never
-   * are to do.
+   * another one of them. Something new gives way where what had its name is there to take it. Of
+   * names that are exchanged nothing tells whether it was done: they never are to do.
    *
    * @param there whether something has the name
-   * @return in an order in which one after the other finds its name free
+   * @return in an order in which one after the other finds its name free; last, what is new
+   *     afterwards under one of the names that are given up
    */
   public static <N> Map<N, N> atHand(Map<N, N> names, Predicate<N> there) {
     Map<N, N> out = new LinkedHashMap<>();
@@ -181,18 +220,40 @@ public record Renaming(
       more = false;
       for (Map.Entry<N, N> n : names.entrySet()) {
         boolean free = !there.test(n.getValue()) || out.containsKey(n.getValue());
-        if (free && !out.containsKey(n.getKey()) && there.test(n.getKey())) {
+        boolean asked =
+            !GivingWay.isOne(n.getValue())
+                || names.entrySet().stream()
+                    .anyMatch(o -> o.getValue().equals(n.getKey()) && there.test(o.getKey()));
+        if (free && asked && !out.containsKey(n.getKey()) && there.test(n.getKey())) {
           out.put(n.getKey(), n.getValue());
           more = true;
         }
       }
     }
+    names.forEach(
+        (was, is) -> {
+          if (GivingWay.isOne(was) && out.containsKey(is)) {
+            out.put(was, is);
+          }
+        });
     return out;
   }
 
-  /** Names in an order in which one after the other finds its name free. */
+  /**
+   * Whether something gives its name to what had it before, and goes.
+   *
+   * @param is the name that it gets, of a column or of a table with its schema
+   */
+  public static boolean givesWay(String was, String is) {
+    return !was.equals(is)
+        && GivingWay.is(is.endsWith("\"") ? is.substring(0, is.length() - 1) : is);
+  }
+
+  /** Names to give, in an order in which one after the other finds its name free. */
   public static <N> List<Map.Entry<N, N>> inOrder(Map<N, N> names) {
-    return List.copyOf(atHand(names, names::containsKey).entrySet());
+    return atHand(names, n -> names.containsKey(n) && !GivingWay.isOne(n)).entrySet().stream()
+        .filter(n -> !GivingWay.isOne(n.getKey()))
+        .toList();
   }
 
   /** Tables in an order in which one after the other finds its name free. */
@@ -556,10 +617,25 @@ public record Renaming(
    */
   public List<String> words() {
     List<String> out = new ArrayList<>();
-    tables.forEach((was, is) -> out.add(was + " becomes " + is));
+    tables.forEach(
+        (was, is) ->
+            out.add(
+                GivingWay.is(was)
+                    ? is + " is another table from then on"
+                    : was + " becomes " + is + (GivingWay.is(is) ? ", and goes" : "")));
     columns.forEach(
         (table, names) ->
-            names.forEach((was, is) -> out.add(was + " of " + table + " becomes " + is)));
+            names.forEach(
+                (was, is) ->
+                    out.add(
+                        GivingWay.is(was)
+                            ? is + " of " + table + " is another column from then on"
+                            : was
+                                + " of "
+                                + table
+                                + " becomes "
+                                + is
+                                + (GivingWay.is(is) ? ", and goes" : ""))));
     return out;
   }
 }

@@ -104,8 +104,22 @@ public interface Scratch extends Session {
     }
   }
 
-  /** One table of a backup. */
-  record Source(TableName table, TableStructure structure, Rows rows) {
+  /**
+   * One table of a backup.
+   *
+   * @param beside whether it is there so that others can be made, without the rows that theirs may
+   *     point at
+   */
+  record Source(TableName table, TableStructure structure, Rows rows, boolean beside) {
+    public Source(TableName table, TableStructure structure, Rows rows) {
+      this(table, structure, rows, /* beside= */ false);
+    }
+
+    /** One that others are built on. */
+    public static Source beside(TableName table, TableStructure structure) {
+      return new Source(table, structure, () -> none(structure), /* beside= */ true);
+    }
+
     /** One without a row. */
     public static Source empty(TableName table, TableStructure structure) {
       return new Source(table, structure, () -> none(structure));

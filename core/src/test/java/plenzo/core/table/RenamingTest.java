@@ -1,10 +1,12 @@
 package plenzo.core.table;
 
+import static java.nio.charset.StandardCharsets.UTF_8;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -138,6 +140,85 @@ class RenamingTest {
     assertThat(both.inverse().columns(BAND)).isEqualTo(Map.of("sum", "price", "b", "a"));
     assertThat(first.then(table(RATE, BAND)).tables()).isEmpty();
     assertThat(first.then(table(RATE, BAND)).columns(BAND)).isEqualTo(Map.of("price", "amount"));
+  }
+
+  private static Renaming taking(Renaming names) {
+    return names.taking(t -> true, (t, c) -> true);
+  }
+
+  /** What took the name is another: the way back does not take the one for the other. */
+  @Test
+  void whatTakesANameThatWasGivenUpIsNew() {
+    Renaming names =
+        taking(new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount"))));
+    TableName gone = new TableName("fares", "band (gives way)");
+
+    assertThat(names.named(BAND)).isEqualTo(RATE);
+    assertThat(names.before(BAND)).isEqualTo(gone);
+    assertThat(names.isRenamed(BAND)).isFalse();
+    assertThat(names.isAway(BAND)).isTrue();
+    assertThat(names.touched()).containsExactly(RATE);
+    assertThat(names.words())
+        .containsExactlyInAnyOrder(
+            "fares.band becomes fares.rate",
+            "fares.band is another table from then on",
+            "price of fares.rate becomes amount",
+            "price of fares.rate is another column from then on");
+    Renaming back = names.inverse();
+    assertThat(back.tables()).isEqualTo(Map.of(RATE, BAND, BAND, gone));
+    assertThat(back.columns(BAND))
+        .isEqualTo(Map.of("amount", "price", "price", "price (gives way)"));
+    assertThat(back.words())
+        .contains(
+            "fares.band becomes fares.band (gives way), and goes",
+            "price of fares.band becomes price (gives way), and goes");
+    assertThat(back.inverse()).isEqualTo(names);
+  }
+
+  @Test
+  void nothingGivesWayWhereNobodyTakesTheName() {
+    Renaming names = new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount")));
+
+    assertThat(names.taking(t -> t.equals(RATE), (t, c) -> c.equals("amount"))).isEqualTo(names);
+    assertThat(taking(names).taking(t -> t.equals(RATE), (t, c) -> false)).isEqualTo(names);
+    assertThat(taking(names).then(names.inverse())).isEqualTo(Renaming.NONE);
+    assertThat(taking(new Renaming(Map.of(BAND, RATE, RATE, BAND), Map.of())).tables()).hasSize(2);
+  }
+
+  /** Something is to do where what had the name is there to take it again, and not otherwise. */
+  @Test
+  void givesWayToWhatIsThere() {
+    Map<String, String> forth = Map.of("a", "b", "a (gives way)", "a");
+    Map<String, String> back = Map.of("b", "a", "a", "a (gives way)");
+
+    assertThat(Renaming.atHand(forth, Set.of("a")::contains)).isEqualTo(forth);
+    assertThat(Renaming.atHand(forth, Set.of("a", "b")::contains)).isEmpty();
+    assertThat(Renaming.inOrder(forth)).containsExactly(Map.entry("a", "b"));
+    assertThat(Renaming.atHand(back, Set.of("a", "b")::contains)).isEqualTo(back);
+    assertThat(Renaming.atHand(back, Set.of("a")::contains)).isEmpty();
+    assertThat(Renaming.atHand(back, Set.of("b")::contains)).isEqualTo(Map.of("b", "a"));
+    assertThat(Renaming.inOrder(back))
+        .containsExactly(Map.entry("a", "a (gives way)"), Map.entry("b", "a"));
+  }
+
+  @Test
+  void aNameIsTakenAgainAndAgain() {
+    Renaming first = taking(columns(BAND, "a", "b"));
+    Renaming next = taking(columns(BAND, "a", "c"));
+
+    assertThat(taking(first.then(next)).columns(BAND))
+        .isEqualTo(Map.of("a", "b", "a (gives way)", "a"));
+    assertThat(first.then(next).columns(BAND)).isEqualTo(Map.of("a", "b", "a (gives way)", "a"));
+  }
+
+  @Test
+  void aLongNameGivesWayWithinWhatTheServerHolds() {
+    String name = "ß".repeat(31);
+
+    String way = taking(columns(BAND, name, "b")).inverse().columns(BAND).get(name);
+
+    assertThat(way).isEqualTo("ß".repeat(25) + " (gives way)");
+    assertThat(way.getBytes(UTF_8).length).isLessThanOrEqualTo(63);
   }
 
   @Test

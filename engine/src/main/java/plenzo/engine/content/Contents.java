@@ -297,6 +297,19 @@ public final class Contents {
     return new Version(version.head(), out);
   }
 
+  /** Names of tables and columns, with what a version has under one that was given up. */
+  public Renaming taking(Version version, Renaming names) {
+    return names.taking(
+        t -> table(version, t).isPresent(),
+        (t, c) -> table(version, t).flatMap(is -> is.column(c)).isPresent());
+  }
+
+  private Optional<TableStructure> table(Version version, TableName name) {
+    return version
+        .entry(new ComponentKey(Kind.TABLE, name.componentName()))
+        .map(e -> structure(e.content()));
+  }
+
   /** Rows of a version in the order of another key; null when they lack a column of it. */
   public @Nullable RowReader by(List<String> key, RowReader rows) {
     return ByOtherKey.of(tools.files(), "sorting/" + tools.newId(), rows, key);

@@ -430,7 +430,7 @@ public final class CaseWork {
     for (int n = steps.size() - 1; n >= 0; n--) {
       Version before = steps.get(n)[0];
       Version v = steps.get(n)[1];
-      Renaming names = v.renamedSince(before).inverse();
+      Renaming names = contents.taking(v, v.renamedSince(before)).inverse();
       since = since.renamed(names).and(v.conversionsSince(before).renamed(names));
       back = back.renamed(names).and(v.conversionsBackTo(before).reading(names));
     }
@@ -459,7 +459,7 @@ public final class CaseWork {
         application,
         base,
         to,
-        (before, v) -> out[0] = out[0].then(v.renamedSince(before)));
+        (before, v) -> out[0] = contents.taking(v, out[0].then(v.renamedSince(before))));
     return out[0];
   }
 

@@ -120,7 +120,7 @@ public final class Proof {
         .filter(t -> t.structure() != null)
         .forEach(t -> structures.put(t.table(), t.structure()));
     List<Scratch.Source> sources = new ArrayList<>();
-    kept.beside().forEach((name, structure) -> sources.add(Scratch.Source.empty(name, structure)));
+    kept.beside().forEach((name, structure) -> sources.add(Scratch.Source.beside(name, structure)));
     for (TableName name : TableOrder.parentsFirst(structures, List.of())) {
       BackupFile.Table t =
           tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();

@@ -52,7 +52,7 @@ final class Closure {
   private @Nullable KnownObjects objects;
 
   /**
-   * @param parent the version drafted from, by the names that tables have at the site
+   * @param parent the version drafted from, by the names that tables and columns have at the site
    * @param names from those of the version to those at the site
    * @param picks what is picked so far; it is added to
    */
@@ -168,8 +168,9 @@ final class Closure {
     VersionEntry before = parent.entry(table).orElse(null);
     if (before != null
         && parent.entry(records).isPresent()
-        && sources.structure(before).columns().stream()
-            .anyMatch(c -> capture.structure().column(c.name()).isEmpty())) {
+        && (!names.columns(capture.table()).isEmpty()
+            || sources.structure(before).columns().stream()
+                .anyMatch(c -> capture.structure().column(c.name()).isEmpty()))) {
       need(records, "its rows stand in the columns of " + table);
     }
   }
@@ -286,9 +287,11 @@ final class Closure {
       }
       return;
     }
-    TableCapture capture = look.tables().table(TableName.of(key.name())).orElse(null);
+    TableName table = TableName.of(key.name());
+    TableCapture capture = look.tables().table(table).orElse(null);
     if (capture == null
         || (entry != null
+            && !names.touches(table)
             && sources.changes(look.tables(), key, entry, capture, names).isEmpty())) {
       return;
     }

@@ -78,9 +78,6 @@ final class DraftRenames {
               if (isPicked(picks, is)) {
                 some.put(was, is);
                 renamedTable(was, is);
-                if (isPicked(picks, was) && !all.isRenamed(was)) {
-                  nameReused(was, is);
-                }
               } else if (isPicked(picks, was) && all.isRenamed(was)) {
                 pickedWithout(was, is, all.before(was));
               } else if (isPicked(picks, was)) {
@@ -119,7 +116,7 @@ final class DraftRenames {
         }
       }
     }
-    return new Renaming(some, columns);
+    return known(look).taking(new Renaming(some, columns));
   }
 
   private static boolean isPicked(List<Draft.Pick> picks, TableName table) {
@@ -138,19 +135,6 @@ final class DraftRenames {
             pair.is(),
             was + " is " + is + " by now: its rows go with it.",
             "Nothing, unless these are two tables"));
-  }
-
-  /** A name can be given away or taken by a version: with both, there is no way back. */
-  private void nameReused(TableName was, TableName is) {
-    block(
-        "name-reused",
-        "table/" + was,
-        was + " is " + is + " by now, and another table took its name: one version cannot do both.",
-        "Leave the other one out (plenzo draft remove "
-            + draft.id()
-            + " table/"
-            + was
-            + "), and take it into the next version");
   }
 
   /** Nothing at a site would tell which is which. */
@@ -182,13 +166,14 @@ final class DraftRenames {
         "looks-renamed",
         "table/" + was,
         was + " is " + is + " by now" + (taken ? ", and another table took its name." : "."),
-        "Take it by its new name"
-            + (taken ? ", and the other one into the next version" : "")
-            + ": plenzo draft remove "
-            + draft.id()
-            + " table/"
-            + was
-            + " and plenzo draft add "
+        (taken
+                ? "Take both: "
+                : "Take it by its new name: plenzo draft remove "
+                    + draft.id()
+                    + " table/"
+                    + was
+                    + " and ")
+            + "plenzo draft add "
             + draft.id()
             + " table/"
             + is);
@@ -275,7 +260,6 @@ final class DraftRenames {
         .filter(r -> was.column(r.was()).isPresent() && is.column(r.is()).isPresent())
         .forEach(r -> all.put(r.was(), r.is()));
     Map<String, String> free = Renaming.atHand(all, c -> was.column(c).isPresent());
-    free.keySet().removeIf(c -> is.column(c).isPresent() && !all.containsValue(c));
     pairs.stream()
         .filter(r -> all.containsKey(r.was()) && !free.containsKey(r.was()))
         .forEach(
@@ -284,9 +268,7 @@ final class DraftRenames {
               exchanged(
                   key + "#column/" + r.is(),
                   r.was() + " of " + table + " is " + r.is(),
-                  all.containsKey(r.is())
-                      ? r.is() + " is another column of " + parent.number()
-                      : "another column took its name",
+                  r.is() + " is another column of " + parent.number(),
                   "two columns (plenzo draft two-columns "
                       + draft.id()
                       + " "

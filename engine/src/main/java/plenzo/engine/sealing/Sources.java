@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.BiConsumer;
+import java.util.function.BiFunction;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
@@ -76,32 +77,55 @@ public final class Sources {
   }
 
   /**
-   * Tables of a version that have another name at a source.
+   * Tables of a version and columns of them that have another name at a source, and that a version
+   * can give it: those that exchanged their names are left out.
    *
    * @param said what people said of tables of a draft
    */
   Renaming renamed(SiteLook look, Version version, List<LikelyRename> said) {
     return look.findTables()
-        .map(tables -> renames.at(tables).tables(version, said))
+        .map(
+            there -> {
+              Renames.Known known = renames.at(there);
+              return renamed(
+                  known,
+                  version,
+                  known.tables(version, said),
+                  (table, columns) -> Renaming.atHand(columns, c -> has(table, c)));
+            })
         .orElse(Renaming.NONE);
+  }
+
+  private boolean has(VersionEntry table, String column) {
+    return structure(table).column(column).isPresent();
   }
 
   /** Tables of a version and columns of them that have another name at a source. */
   Renaming renamed(SiteLook look, Version version) {
-    if (look.findTables().isEmpty()) {
-      return Renaming.NONE;
-    }
-    Renames.Known known = renames.at(look.tables());
-    Renaming tables = known.tables(version, List.of());
+    return look.findTables()
+        .map(renames::at)
+        .map(
+            known -> renamed(known, version, known.tables(version, List.of()), (table, all) -> all))
+        .orElse(Renaming.NONE);
+  }
+
+  private static Renaming renamed(
+      Renames.Known known,
+      Version version,
+      Renaming tables,
+      BiFunction<VersionEntry, Map<String, String>, Map<String, String>> some) {
     Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
     for (VersionEntry e : version.entries()) {
       if (e.key().kind() == Kind.TABLE) {
         TableName was = TableName.of(e.key().name());
         TableName is = tables.named(was);
-        columns.put(is, known.columns(was, is));
+        Map<String, String> own = known.columns(was, is);
+        if (!own.isEmpty()) {
+          columns.put(is, some.apply(e, own));
+        }
       }
     }
-    return new Renaming(tables.tables(), columns);
+    return known.taking(new Renaming(tables.tables(), columns));
   }
 
   /** Rows of a version by the names that their columns have at a source. */
@@ -457,7 +481,7 @@ public final class Sources {
     if (names.isRenamed(table)) {
       out.add("called " + names.before(table) + " before");
     }
-    names.columns(table).forEach((was, is) -> out.add(was + " is " + is));
+    names.renamedColumns(table).forEach((was, is) -> out.add(was + " is " + is));
     if (!changes.isEmpty()) {
       out.add(changes);
     }

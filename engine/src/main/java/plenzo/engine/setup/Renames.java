@@ -149,7 +149,14 @@ public final class Renames {
      * @param said what people said of tables of a draft
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
-      return new Renaming(free(version, named(version, said)), Map.of());
+      return taking(new Renaming(free(version, named(version, said)), Map.of()));
+    }
+
+    /** Names, with what is new there under one that was given up. */
+    public Renaming taking(Renaming names) {
+      return names.taking(
+          t -> looking.table(t).isPresent(),
+          (t, c) -> looking.table(t).flatMap(is -> is.structure().column(c)).isPresent());
     }
 
     /**

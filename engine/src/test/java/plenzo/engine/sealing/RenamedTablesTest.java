@@ -552,34 +552,58 @@ class RenamedTablesTest extends KitTest {
     assertThat(kit.production().value(BAND, "OUTER", "code")).isEqualTo("OUTER");
   }
 
-  /** The name that it had is that of another table by now: the next version can take that one. */
-  @Test
-  void itsNameIsTakenByAnotherInTheNextVersion() {
-    kit.adopt();
-    kit.development().rename(BAND, RATE);
+  private void anotherTakesItsName() {
     kit.development()
         .table(BAND, new Column("day", "integer", true, null, null, null, null, null))
         .row(BAND, new TreeMap<>(Map.of("day", "1")));
-    Draft draft = checked(OLD);
-    assertThat(draft.findings())
+  }
+
+  private void isThereUnderBothNames() {
+    assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(RATE, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "1", "day")).isEqualTo("1");
+  }
+
+  /** It goes under its new name, and what took the old one is new: both in one version. */
+  @ParameterizedTest
+  @EnumSource(
+      value = Plan.Way.class,
+      names = {"EARLIER_VERSION", "BACKUP"})
+  void itsNameIsTakenByAnotherOfTheSameVersion(Plan.Way way) {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    kit.development().rename(BAND, RATE);
+    anotherTakesItsName();
+    assertThat(checked(OLD).findings())
         .extracting(Finding::sentence)
         .contains("fares.band is fares.rate by now, and another table took its name.");
-    assertThat(blockers(checked(OLD, TABLE.toString()))).containsExactly("name-reused");
+    Draft both = checked(OLD, TABLE.toString(), "records/" + BAND);
+    assertThat(blockers(both)).isEmpty();
+    sealed(both, "1.1.0");
+
+    assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
+    isThereUnderBothNames();
+    Promotion back = kit.back(way);
+    assertThat(kit.run(back).state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void itsNameIsTakenByAnotherOfALaterVersion() {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    kit.development().rename(BAND, RATE);
     sealed("1.1.0");
-    Draft next = checked(OLD, "records/" + BAND);
-    assertThat(blockers(next)).isEmpty();
-    sealed(next, "1.2.0");
+    anotherTakesItsName();
+    sealed(checked(OLD, "records/" + BAND), "1.2.0");
 
-    assertThat(kit.prepare("1.2.0").findings())
-        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
-        .extracting(Finding::sentence)
-        .containsExactly(
-            "fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
-    kit.bring("1.1.0");
-    Run run = kit.bring("1.2.0");
+    assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
 
-    assertThat(run.state()).isEqualTo(RunState.DONE);
-    assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("20.00");
-    assertThat(kit.production().value(BAND, "1", "day")).isEqualTo("1");
+    isThereUnderBothNames();
+    assertThat(kit.run(kit.back(Plan.Way.EARLIER_VERSION)).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().state()).isEqualTo(before);
   }
 }

@@ -11,6 +11,8 @@ import java.util.Map;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
@@ -18,6 +20,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.table.Column;
 import plenzo.core.table.PartDifference;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
@@ -198,19 +201,69 @@ class RenamesTest extends KitTest {
             "name-reused amount of fares.band is code by now, and code is another column of 1.0.0: one version cannot do both.");
   }
 
+  /** What took its name is new, whatever its type is; or a person says that they are two. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "numeric(6,2) | EARLIER_VERSION",
+        "numeric(6,2) | BACKUP",
+        "text | EARLIER_VERSION",
+        "text | BACKUP"
+      })
+  void whoseNameAnotherTookGoesOnUnderItsOwn(String type, Plan.Way way) {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    kit.development().column(BAND, "amount", column("old", "numeric(6,2)"), true);
+    kit.development().again(BAND, column("amount", type));
+    Draft draft = checked();
+    assertThat(blocked(draft)).isEmpty();
+    assertThat(renamed(draft)).containsExactly("amount old");
+    kit.seal("1.1.0");
+
+    assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().value(BAND, "LATE", "old")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isNull();
+    assertThat(kit.run(kit.back(way)).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  /** Rows are told apart by the column that they were told by, under its name of now. */
   @Test
-  void whoseNameAnotherTookIsSaidUntilAPersonSaysThatTheyAreTwo() {
+  void ofAKeyIsKeptWhereAnotherTookItsName() {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    kit.development()
+        .column(BAND, "code", new Column("name", "text", true, null, null, null, null, null), true);
+    kit.development()
+        .again(BAND, new Column("code", "integer", false, null, null, null, null, null));
+    assertThat(blocked(checked())).isEmpty();
+    kit.seal("1.1.0");
+
+    assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "LATE", "name")).isEqualTo("LATE");
+    assertThat(kit.production().value(BAND, "LATE", "code")).isNull();
+    assertThat(kit.run(kit.back(Plan.Way.EARLIER_VERSION)).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void whoseNameAnotherTookIsTwoAsAPersonSays() {
     kit.adopt();
     kit.development().column(BAND, "amount", column("old", "numeric(6,2)"), true);
     kit.development().again(BAND, column("amount", "numeric(6,2)"));
-
     Draft draft = checked();
-    assertThat(blocked(draft))
-        .containsExactly(
-            "name-reused amount of fares.band is old by now, and another column took its name: one version cannot do both.");
 
     kit.engine().drafts().twoColumns(kit.ines, draft.id(), TABLE, "amount", "old");
-    assertThat(rules(kit.engine().drafts().check(kit.ines, draft.id()))).isEmpty();
+
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+    assertThat(rules(again)).isEmpty();
+    assertThat(renamed(again)).isEmpty();
   }
 
   /** One takes the name that the other gives up, both ways. */
