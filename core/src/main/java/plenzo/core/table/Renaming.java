@@ -89,7 +89,14 @@ public record Renaming(
     return columns.getOrDefault(after, Map.of());
   }
 
-  /** Those of one table that were there before. */
+  /** Tables that were there before. */
+  public Map<TableName, TableName> renamedTables() {
+    Map<TableName, TableName> out = new LinkedHashMap<>(tables);
+    out.keySet().removeIf(GivingWay::is);
+    return out;
+  }
+
+  /** Columns of one table that were there before. */
   public Map<String, String> renamedColumns(TableName after) {
     Map<String, String> out = new TreeMap<>(columns(after));
     out.keySet().removeIf(GivingWay::is);

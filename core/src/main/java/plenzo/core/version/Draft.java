@@ -8,6 +8,9 @@ import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.impact.Finding;
+import plenzo.core.json.Json;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.table.Renaming;
 import plenzo.core.words.Codes;
 
 /**
@@ -115,7 +118,16 @@ public record Draft(
       String reason,
       @Nullable Digest seen,
       long rows,
-      String changes) {}
+      String changes) {
+    /** Rows by the names that their table and its columns have by now. */
+    public Pick named(Renaming names) {
+      String next =
+          options == null
+              ? null
+              : RecordsDefinition.of(Json.parse(options)).named(names).toJson().canonical();
+      return new Pick(names.named(key), uid, stage, site, next, reason, seen, rows, changes);
+    }
+  }
 
   public Draft with(State next) {
     return copy(

@@ -37,6 +37,7 @@ public final class VersionIncoming implements Incoming {
   private final Renaming renaming;
   private final Renaming sinceBase;
   private final Conversions conversions;
+  private final Renaming called;
 
   public VersionIncoming(
       Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
@@ -64,7 +65,26 @@ public final class VersionIncoming implements Incoming {
         /* structuresOnly= */ false,
         renaming,
         sinceBase,
-        conversions);
+        conversions,
+        Renaming.NONE);
+  }
+
+  /**
+   * A version by names that another has.
+   *
+   * @param names from its own
+   */
+  public static VersionIncoming called(Contents contents, Version version, Renaming names) {
+    return new VersionIncoming(
+        contents,
+        contents.renamed(version, names),
+        /* base= */ null,
+        Set.of(),
+        /* structuresOnly= */ false,
+        Renaming.NONE,
+        Renaming.NONE,
+        Conversions.NONE,
+        names);
   }
 
   private VersionIncoming(
@@ -75,7 +95,9 @@ public final class VersionIncoming implements Incoming {
       boolean structuresOnly,
       Renaming renaming,
       Renaming sinceBase,
-      Conversions conversions) {
+      Conversions conversions,
+      Renaming called) {
+    this.called = called;
     this.conversions = conversions;
     this.renaming = renaming;
     this.sinceBase = sinceBase;
@@ -96,7 +118,8 @@ public final class VersionIncoming implements Incoming {
         /* structuresOnly= */ true,
         renaming,
         sinceBase,
-        conversions);
+        conversions,
+        called);
   }
 
   /** The version that what comes and what is there both descend from, or null. */
@@ -151,18 +174,21 @@ public final class VersionIncoming implements Incoming {
 
   @Override
   public @Nullable RowReader rows(ComponentKey key) {
-    return rows(version, key);
+    RowReader rows = rows(version, key);
+    return rows == null ? null : named(rows, called, key);
+  }
+
+  private static RowReader named(RowReader rows, Renaming names, ComponentKey key) {
+    Map<String, String> columns = names.columns(TableName.of(key.name()));
+    return columns.isEmpty()
+        ? rows
+        : new RenamedRows(rows, Renaming.header(rows.header(), columns));
   }
 
   @Override
   public @Nullable RowReader baseRows(ComponentKey key) {
     RowReader rows = base == null ? null : rows(base, key);
-    Map<String, String> names = sinceBase.columns(TableName.of(key.name()));
-    RowReader named =
-        rows == null || names.isEmpty()
-            ? rows
-            : new RenamedRows(rows, Renaming.header(rows.header(), names));
-    return named == null ? null : contents.by(records(key).key(), named);
+    return rows == null ? null : contents.by(records(key).key(), named(rows, sinceBase, key));
   }
 
   @Override

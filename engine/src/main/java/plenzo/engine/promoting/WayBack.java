@@ -393,7 +393,7 @@ final class WayBack {
         delta.tables(),
         delta.itemDeltas(),
         look,
-        new VersionIncoming(contents, leaving, null, Set.of()),
+        VersionIncoming.called(contents, leaving, names.apply(leaving.number())),
         runDelta(),
         fitting);
   }

@@ -282,7 +282,7 @@ final class DraftCheck {
     return look.tables()
         .table(picked.table())
         .filter(t -> picked.key().stream().anyMatch(k -> t.structure().column(k).isEmpty()))
-        .map(t -> picked.named(names))
+        .map(t -> picked.named(Renaming.ofColumns(names.columns())))
         .orElse(picked);
   }
 

@@ -451,13 +451,13 @@ public final class Drafts {
         draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
   }
 
-  /** A person's word that what is gone and what is new are one: its values go with it. */
+  /**
+   * A person's word that what is gone, or has a name that another took, and what is new are one:
+   * its values go with it.
+   */
   public Draft renamed(Person by, String id, ComponentKey key, String was, String is) {
     Draft draft = open(by, id);
     LikelyRename pair = new LikelyRename(key, was, is, false).same();
-    if (draft.renames().stream().noneMatch(pair::samePair)) {
-      throw notAsked(id, pair);
-    }
     if (draft.renames().stream().anyMatch(r -> r.isOne() && !r.samePair(pair) && r.touches(pair))) {
       throw Problem.invalid(
           "RENAMED_ALREADY",
@@ -466,8 +466,30 @@ public final class Drafts {
               : was + " or " + is + " of " + key + " is one with another column already.",
           "/was");
     }
-    return save(
-        draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
+    List<LikelyRename> next = new ArrayList<>(draft.renames());
+    if (!next.removeIf(pair::samePair)) {
+      new StatedRename(sources, renames, draft, parent(draft)).requireFits(pair);
+    }
+    next.add(pair);
+    return save(draft.withPicks(toldBy(draft, pair)).withRenames(next));
+  }
+
+  /** Picks of rows by the name that their table, or a column that tells them apart, has by now. */
+  private static List<Draft.Pick> toldBy(Draft draft, LikelyRename pair) {
+    TableName is = TableName.of(pair.component().name());
+    TableName was = pair.ofTable() ? TableName.of(ComponentKey.of(pair.was()).name()) : is;
+    Renaming names =
+        pair.ofTable()
+            ? new Renaming(Map.of(was, is), Map.of())
+            : Renaming.ofColumns(Map.of(is, Map.of(pair.was(), pair.is())));
+    ComponentKey records = new ComponentKey(Kind.RECORDS, was.componentName());
+    Map<ComponentKey, Draft.Pick> out = new LinkedHashMap<>();
+    draft.picks().stream().filter(p -> !p.key().equals(records)).forEach(p -> out.put(p.key(), p));
+    draft.picks().stream()
+        .filter(p -> p.key().equals(records))
+        .map(p -> p.named(names))
+        .forEach(p -> out.putIfAbsent(p.key(), p));
+    return List.copyOf(out.values());
   }
 
   /**

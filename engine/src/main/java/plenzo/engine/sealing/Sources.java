@@ -6,9 +6,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.BiConsumer;
-import java.util.function.BiFunction;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
@@ -91,9 +91,26 @@ public final class Sources {
                   known,
                   version,
                   known.tables(version, said),
-                  (table, columns) -> Renaming.atHand(columns, c -> has(table, c)));
+                  (table, is, columns) ->
+                      Renaming.atHand(said(said, is, columns), c -> has(table, c)));
             })
         .orElse(Renaming.NONE);
+  }
+
+  /** What numbers tell of a table's columns, and what people said of them. */
+  private static Map<String, String> said(
+      List<LikelyRename> all, TableName table, Map<String, String> told) {
+    Map<String, String> out = new TreeMap<>(told);
+    for (LikelyRename r : all) {
+      if (!r.ofTable() && r.component().name().equals(table.componentName())) {
+        if (r.denied()) {
+          out.remove(r.was(), r.is());
+        } else if (r.isOne()) {
+          out.put(r.was(), r.is());
+        }
+      }
+    }
+    return out;
   }
 
   private boolean has(VersionEntry table, String column) {
@@ -105,24 +122,23 @@ public final class Sources {
     return look.findTables()
         .map(renames::at)
         .map(
-            known -> renamed(known, version, known.tables(version, List.of()), (table, all) -> all))
+            known -> renamed(known, version, known.tables(version, List.of()), (t, is, all) -> all))
         .orElse(Renaming.NONE);
   }
 
+  /** Which columns of a table that have another name count. */
+  private interface Some {
+    Map<String, String> of(VersionEntry table, TableName is, Map<String, String> told);
+  }
+
   private static Renaming renamed(
-      Renames.Known known,
-      Version version,
-      Renaming tables,
-      BiFunction<VersionEntry, Map<String, String>, Map<String, String>> some) {
+      Renames.Known known, Version version, Renaming tables, Some some) {
     Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
     for (VersionEntry e : version.entries()) {
       if (e.key().kind() == Kind.TABLE) {
         TableName was = TableName.of(e.key().name());
         TableName is = tables.named(was);
-        Map<String, String> own = known.columns(was, is);
-        if (!own.isEmpty()) {
-          columns.put(is, some.apply(e, own));
-        }
+        columns.put(is, some.of(e, is, known.columns(was, is)));
       }
     }
     return known.taking(new Renaming(tables.tables(), columns));

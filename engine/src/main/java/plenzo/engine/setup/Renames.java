@@ -187,7 +187,7 @@ public final class Renames {
           .forEach(schema -> there.putAll(numbers(schema)));
       for (VersionEntry e : version.entries()) {
         TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
-        if (table == null || isStill(table)) {
+        if (table == null || isStill(table) && !isSaid(said, e.key(), table)) {
           continue;
         }
         Optional.ofNullable(before.get(table))
@@ -201,6 +201,16 @@ public final class Renames {
             .ifPresent(now -> out.put(table, now));
       }
       return out;
+    }
+
+    /** Whether a person said what became of it, where no number tells. */
+    private boolean isSaid(List<LikelyRename> said, ComponentKey key, TableName table) {
+      return !before.containsKey(table) && said.stream().anyMatch(s -> isSaidOf(s, key));
+    }
+
+    /** Whether the server's own numbers say that a name is that of the table that had it. */
+    public boolean isKnownStill(TableName table) {
+      return before.containsKey(table) && isStill(table);
     }
 
     private static boolean isSaidOf(LikelyRename said, ComponentKey table) {

@@ -309,8 +309,7 @@ class RenamedTablesTest extends KitTest {
                 kit.engine()
                     .drafts()
                     .renamed(kit.ines, draft.id(), TABLE, "table/fares.zone", TABLE.toString()))
-        .hasMessage(
-            "Whether table/fares.zone became table/fares.rate is not asked in " + draft.id() + ".");
+        .hasMessage("1.0.0 has no table/fares.zone.");
 
     kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
     Draft again = kit.engine().drafts().check(kit.ines, draft.id());
@@ -580,6 +579,10 @@ class RenamedTablesTest extends KitTest {
         .contains("fares.band is fares.rate by now, and another table took its name.");
     Draft both = checked(OLD, TABLE.toString(), "records/" + BAND);
     assertThat(blockers(both)).isEmpty();
+    assertThat(both.findings())
+        .filteredOn(f -> f.rule().equals("renamed"))
+        .extracting(Finding::sentence)
+        .containsExactly("fares.band is fares.rate by now: its rows go with it.");
     sealed(both, "1.1.0");
 
     assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
@@ -588,6 +591,59 @@ class RenamedTablesTest extends KitTest {
     assertThat(kit.run(back).state()).isEqualTo(RunState.DONE);
 
     assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void itsNameIsTakenByAnotherAsAPersonSaysUnasked() {
+    kit.development().script.fallSilent();
+    kit.adopt();
+    kit.development().script.wake();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    kit.development().rename(BAND, RATE);
+    anotherTakesItsName();
+    Draft draft = checked(OLD, TABLE.toString(), "records/" + RATE);
+
+    kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
+
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+    assertThat(again.renames()).filteredOn(LikelyRename::isOne).hasSize(1);
+    assertThat(blockers(again)).isEmpty();
+    assertThat(keys(sealed(again, "1.1.0")))
+        .contains("table/" + BAND, "table/" + RATE, "records/" + RATE)
+        .doesNotContain("records/" + BAND);
+    Run run = kit.bring("1.1.0");
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "LATE", "amount")).isEqualTo("11.00");
+    Run back = kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void isRefusedOfWhatIsAnotherTable() {
+    zones();
+    kit.development().table("fares.more", column("code", "text"));
+    Draft draft = checked("table/fares.more", OLD);
+
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .drafts()
+                    .renamed(
+                        kit.ines,
+                        draft.id(),
+                        ComponentKey.of("table/fares.more"),
+                        OLD,
+                        "table/fares.more"))
+        .hasMessage(
+            "table/fares.band is the same as in 1.0.0, as the numbers of development/main tell.");
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .drafts()
+                    .renamed(kit.ines, draft.id(), ComponentKey.of(OLD), "table/" + ZONE, OLD))
+        .hasMessage("table/fares.band is another table of 1.0.0.");
   }
 
   @Test
