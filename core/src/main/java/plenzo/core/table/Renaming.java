@@ -160,6 +160,15 @@ public record Renaming(
     };
   }
 
+  /** Whether it is, or works on, a table that gives way. */
+  public boolean isNew(ComponentKey after) {
+    return !inverse().named(after).equals(after)
+        && switch (after.kind()) {
+          case TABLE, RECORDS -> GivingWay.is(TableName.of(after.name()));
+          default -> GivingWay.is(Objects.requireNonNull(ObjectName.of(after).on()));
+        };
+  }
+
   /** From the names after to the names before. */
   public Renaming inverse() {
     Map<TableName, TableName> others = new LinkedHashMap<>();

@@ -100,9 +100,12 @@ public final class ReturningIncoming implements Incoming {
     return earlier.renaming().inverse().named(key);
   }
 
-  /** Kept under the name that it had when it was first carried: that of now, or of then. */
+  /**
+   * Kept under the name that it had when it was first carried: that of now, or of then; of what
+   * took a name that was given up under one of its own.
+   */
   private SiteRecord.@Nullable Base base(ComponentKey key) {
-    SiteRecord.Base now = bases.get(leftAs(key).toString());
+    SiteRecord.Base now = earlier.renaming().isNew(key) ? null : bases.get(leftAs(key).toString());
     return now == null ? bases.get(key.toString()) : now;
   }
 

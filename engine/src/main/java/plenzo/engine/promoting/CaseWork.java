@@ -805,7 +805,8 @@ public final class CaseWork {
               .now(
                   look.renamed(back.inverse()),
                   out.compared(),
-                  FirstCarried.of(to.named(back.inverse()), leaving)));
+                  FirstCarried.of(to.named(back.inverse()), leaving),
+                  back.inverse()));
     }
     return new ReturningIncoming(
         contents,
@@ -848,7 +849,8 @@ public final class CaseWork {
       return; // the site is not looked at once more for nothing
     }
     try (SiteLook look = targets.look(p.site())) {
-      new FirstCarried(tools, contents).keep(run, look.renamed(names), out.compared(), first);
+      new FirstCarried(tools, contents)
+          .keep(run, look.renamed(names), out.compared(), first, names);
     }
   }
 

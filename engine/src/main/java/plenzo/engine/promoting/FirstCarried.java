@@ -16,6 +16,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RowReader;
 import plenzo.core.stage.SiteRecord.Base;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -46,10 +47,14 @@ final class FirstCarried {
     return next.entries().stream().filter(e -> present.entry(e.key()).isEmpty()).toList();
   }
 
-  /** Keeps what is there now of these. */
-  void keep(long run, SiteLook look, Compared compared, List<VersionEntry> first) {
+  /**
+   * Keeps what is there now of these.
+   *
+   * @param names from those of the present version to those of the next one
+   */
+  void keep(long run, SiteLook look, Compared compared, List<VersionEntry> first, Renaming names) {
     Map<String, Json> out = new TreeMap<>();
-    now(look, compared, first)
+    now(look, compared, first, names)
         .forEach(
             (key, base) ->
                 out.put(
@@ -63,10 +68,12 @@ final class FirstCarried {
     tools.files().write(name(run), to -> to.write(text));
   }
 
-  /** What is there now of these, by component. */
-  Map<String, Base> now(SiteLook look, Compared compared, List<VersionEntry> first) {
+  /** What is there now of these, by component; what takes a name that was given up by its own. */
+  Map<String, Base> now(
+      SiteLook look, Compared compared, List<VersionEntry> first, Renaming names) {
     Map<String, Base> out = new TreeMap<>();
-    first.forEach(e -> out.put(e.key().toString(), read(look, compared, e)));
+    Renaming back = names.inverse();
+    first.forEach(e -> out.put(back.named(e.key()).toString(), read(look, compared, e)));
     return out;
   }
 

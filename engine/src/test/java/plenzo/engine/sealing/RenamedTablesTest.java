@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
@@ -589,6 +590,34 @@ class RenamedTablesTest extends KitTest {
     isThereUnderBothNames();
     Promotion back = kit.back(way);
     assertThat(kit.run(back).state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  /** What a run did not create stays, whatever took its name since. */
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void whatWasThereBeforeItWasCarriedStays(boolean atOnce) {
+    for (ScriptedDatabase.Base base : List.of(kit.development(), kit.production())) {
+      base.table(ZONE, column("code", "text"));
+    }
+    kit.adopt("table/" + ZONE);
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    String before = kit.production().state();
+    sealed(checked(OLD, "records/" + BAND), "1.1.0");
+    assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
+    kit.development().rename(BAND, RATE);
+    anotherTakesItsName();
+    sealed(checked(OLD, TABLE.toString(), "records/" + BAND), "1.2.0");
+    assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
+    isThereUnderBothNames();
+
+    if (atOnce) {
+      kit.run(kit.back(Plan.Way.EARLIER_VERSION, "1.0.0"));
+    } else {
+      kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+      kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    }
 
     assertThat(kit.production().state()).isEqualTo(before);
   }
