@@ -7,12 +7,14 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.SettingsSql;
@@ -89,6 +91,17 @@ final class CatalogReader {
 
   Optional<TableCapture> table(TableName table) throws SQLException {
     return captures(table.schema(), List.of(table.table())).stream().findFirst();
+  }
+
+  /** Those of some tables that are there, in as few questions as one of each schema takes. */
+  Map<TableName, TableCapture> some(Collection<TableName> tables) throws SQLException {
+    Map<String, List<String>> names = new TreeMap<>();
+    tables.forEach(t -> names.computeIfAbsent(t.schema(), s -> new ArrayList<>()).add(t.table()));
+    Map<TableName, TableCapture> out = new HashMap<>();
+    for (Map.Entry<String, List<String>> n : names.entrySet()) {
+      captures(n.getKey(), n.getValue()).forEach(t -> out.put(t.table(), t));
+    }
+    return out;
   }
 
   /** Every table of a schema, in as few questions as one table takes. */

@@ -64,8 +64,8 @@ final class PostgresLooking implements TablesLooking {
   /** A silent server is given up after this (guess: no sort of rows takes longer). */
   private static final Duration LONGEST = Duration.ofMinutes(15);
 
-  /** From so many questions about a schema on, all of its tables are read at once (guess). */
-  private static final int MANY = 8;
+  /** From so many tables of a schema on, all of them are read at once (guess). */
+  private static final int MANY = 4;
 
   private final Access access;
   private final Connection connection;
@@ -78,7 +78,7 @@ final class PostgresLooking implements TablesLooking {
   private final Map<String, List<SchemaObject>> granted = new HashMap<>();
 
   private final Map<String, Map<TableName, TableCapture>> wholes = new HashMap<>();
-  private final Map<String, Integer> asked = new HashMap<>();
+  private final Map<String, Map<TableName, Optional<TableCapture>>> singles = new HashMap<>();
 
   PostgresLooking(Access access) {
     this.access = access;
@@ -375,8 +375,15 @@ final class PostgresLooking implements TablesLooking {
       if (whole != null) {
         return Optional.ofNullable(whole.get(table));
       }
-      if (asked.merge(table.schema(), 1, Integer::sum) < MANY) {
-        return catalog.table(table);
+      Map<TableName, Optional<TableCapture>> single =
+          singles.computeIfAbsent(table.schema(), s -> new HashMap<>());
+      if (single.containsKey(table) || single.size() < MANY) {
+        Optional<TableCapture> known = single.get(table);
+        if (known == null) {
+          known = catalog.table(table);
+          single.put(table, known);
+        }
+        return known;
       }
       Map<TableName, TableCapture> all = new HashMap<>();
       catalog.all(table.schema()).forEach(t -> all.put(t.table(), t));

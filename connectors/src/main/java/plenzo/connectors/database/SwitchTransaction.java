@@ -11,7 +11,6 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -183,13 +182,24 @@ final class SwitchTransaction {
     return out;
   }
 
-  /** A table by its names of afterwards, as the plan saw it. */
-  private static @Nullable TableStructure seen(
-      CatalogReader catalog, Renaming names, TableName table) throws SQLException {
-    TableName now = names.before(table);
-    return names.isAway(table)
-        ? null
-        : catalog.table(now).map(t -> names.of(now, t.structure())).orElse(null);
+  /**
+   * Tables by their names of afterwards, as the plan saw them; without those that are not there.
+   */
+  private static Map<TableName, TableStructure> seen(CatalogReader catalog, TablesDelta delta)
+      throws SQLException {
+    Renaming names = delta.renaming();
+    Map<TableName, TableName> now = new HashMap<>();
+    delta.tables().stream()
+        .map(TablesDelta.TableDelta::table)
+        .filter(t -> !names.isAway(t))
+        .forEach(t -> now.put(names.before(t), t));
+    Map<TableName, TableStructure> out = new HashMap<>();
+    catalog
+        .some(now.keySet())
+        .forEach(
+            (was, t) ->
+                out.put(Objects.requireNonNull(now.get(was)), names.of(was, t.structure())));
+    return out;
   }
 
   /** Structures before anything gets its new name, rows after it. */
@@ -197,8 +207,9 @@ final class SwitchTransaction {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> moved = new ArrayList<>();
     Set<TableName> changed = new HashSet<>();
+    Map<TableName, TableStructure> seen = seen(catalog, delta);
     for (TablesDelta.TableDelta t : delta.tables()) {
-      if (!Objects.equals(seen(catalog, delta.renaming(), t.table()), t.present())) {
+      if (!Objects.equals(seen.get(t.table()), t.present())) {
         moved.add("table/" + t.table() + ": its structure is not the one that the plan read");
         changed.add(t.table());
       }
@@ -490,16 +501,19 @@ final class SwitchTransaction {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> wrong = new ArrayList<>();
     Set<TableName> other = new HashSet<>();
+    Map<TableName, TableCapture> there =
+        catalog.some(delta.tables().stream().map(TablesDelta.TableDelta::table).toList());
     for (TablesDelta.TableDelta t : delta.tables()) {
-      Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
+      TableCapture found = there.get(t.table());
+      TableStructure now = found == null ? null : found.structure();
       TableStructure planned = left(t);
-      if (!Objects.equals(now.orElse(null), planned)) {
+      if (!Objects.equals(now, planned)) {
         other.add(t.table());
         wrong.add(
             "table/"
                 + t.table()
                 + ": the structure is not the planned one"
-                + differing(now.orElse(null), planned));
+                + differing(now, planned));
       }
     }
     ownersRows(delta, TablesDelta.TableDelta::result, "NO FORCE");
