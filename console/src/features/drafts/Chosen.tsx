@@ -35,6 +35,7 @@ export function Chosen({ d }: { d: Draft }) {
   );
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');
+  const tables = d.picks.map((p) => p.key).filter((key) => key.startsWith('table/'));
   return (
     <Panel title={t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length)}>
       <Problem error={tick.error} />
@@ -84,13 +85,14 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
-      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} findings={d.checked.findings} />
-      <Conversions
+      <Renames
         id={d.id}
         open={d.state === 'open'}
-        tables={d.picks.map((p) => p.key).filter((key) => key.startsWith('table/'))}
-        stated={d.writing.conversions}
+        renames={d.checked.renames}
+        tables={tables}
+        findings={d.checked.findings}
       />
+      <Conversions id={d.id} open={d.state === 'open'} tables={tables} stated={d.writing.conversions} />
       {d.checked.findings.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.findings}</Typography>

@@ -2,9 +2,11 @@ import { Box, Button, Typography } from '@mui/material';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Problem } from '../../shared/ui/parts';
 import { useDraftAct } from './api';
+import { SayRenamed } from './SayRenamed';
 import { t } from './texts';
 
 type Rename = Schemas['LikelyRenameView'];
+type Said = Schemas['RenamedColumn'];
 
 /** What is said of a pair, in words for columns or for whole tables. */
 function words(r: Rename, taken: boolean) {
@@ -33,23 +35,27 @@ interface Props {
   id: string;
   open: boolean;
   renames: Rename[];
+  /** Picked tables, by the names that they have at the source. */
+  tables: string[];
   findings: { rule: string; place: string }[];
 }
 
 /** Tables and columns of which only a person knows whether they were renamed. */
-export function Renames({ id, open, renames, findings }: Props) {
+export function Renames({ id, open, renames, tables, findings }: Props) {
   const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
   );
-  const one = useDraftAct(id, ({ component, was, is }: Rename) =>
+  const one = useDraftAct(id, ({ component, was, is }: Said) =>
     unwrap(client.POST('/api/v1/drafts/{id}/renamed', { params: { path: { id } }, body: { component, was, is } })),
   );
   const busy = two.isPending || one.isPending;
-  if (renames.length === 0) return null;
+  const mayBeSaid = open && tables.length > 0;
+  if (renames.length === 0 && !mayBeSaid) return null;
   return (
     <Box sx={{ mt: 2 }}>
       <Typography variant="h3">{t.renames.title}</Typography>
       <Problem error={two.error ?? one.error} />
+      {renames.length === 0 && <Typography color="textSecondary">{t.renames.none}</Typography>}
       {renames.map((r) => {
         const taken = findings.some((f) => f.rule === 'name-reused' && f.place === place(r));
         const say = words(r, taken);
@@ -77,6 +83,9 @@ export function Renames({ id, open, renames, findings }: Props) {
           </Box>
         );
       })}
+      {mayBeSaid && (
+        <SayRenamed tables={tables} busy={busy} say={(asked, taken) => one.mutate(asked, { onSuccess: taken })} />
+      )}
     </Box>
   );
 }

@@ -66,9 +66,12 @@ test('a likely rename is a question with its cost', async () => {
       renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false }],
     },
   });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
-    'POST /api/v1/drafts/d1/two-columns': d,
-  });
+  const { sent, person } = show(
+    <Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />,
+    {
+      'POST /api/v1/drafts/d1/two-columns': d,
+    },
+  );
 
   expect(screen.getByText('If it was renamed, its values would be lost: say which it is.')).toBeTruthy();
   await person.click(screen.getByRole('button', { name: /^These are two columns/ }));
@@ -79,9 +82,12 @@ test('a likely rename is a question with its cost', async () => {
 test('a rename that somebody names goes with its values, and can still be two columns', async () => {
   const asked = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false };
   const d = draft({ checked: { ...checked, renames: [asked] } });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
-    'POST /api/v1/drafts/d1/renamed': d,
-  });
+  const { sent, person } = show(
+    <Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />,
+    {
+      'POST /api/v1/drafts/d1/renamed': d,
+    },
+  );
 
   await person.click(screen.getByRole('button', { name: 'One column, renamed' }));
 
@@ -91,7 +97,7 @@ test('a rename that somebody names goes with its values, and can still be two co
 test('a rename that the server tells is said', () => {
   const told = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: true };
   const d = draft({ checked: { ...checked, renames: [told] } });
-  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
+  show(<Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />);
 
   expect(screen.getByText(/note is remark by now/)).toBeTruthy();
   expect(screen.getByText('One column under another name: its values go with it.')).toBeTruthy();
@@ -107,9 +113,12 @@ test('a renamed table is asked about as a table, with its rows as the cost', asy
     one: false,
   };
   const d = draft({ checked: { ...checked, renames: [asked] } });
-  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />, {
-    'POST /api/v1/drafts/d1/renamed': d,
-  });
+  const { sent, person } = show(
+    <Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />,
+    {
+      'POST /api/v1/drafts/d1/renamed': d,
+    },
+  );
 
   expect(screen.getByText('table/fares.band is gone and table/fares.rate with the same columns is new.')).toBeTruthy();
   expect(screen.getByText('If it was renamed, its rows would be lost: say which it is.')).toBeTruthy();
@@ -125,12 +134,40 @@ test.each([
   const taken = { rule: 'name-reused', place: at } as (typeof checked.findings)[number];
   const asked = { component, was, is, denied: false, one: false };
   const d = draft({ checked: { ...checked, renames: [asked], findings: [taken] } });
-  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
+  show(<Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />);
 
   expect(
     screen.getByText(`One version cannot do both. Said to be two, each name stays with its ${what}.`),
   ).toBeTruthy();
   expect(screen.getAllByRole('button').map((b) => b.textContent)).toEqual([expect.stringMatching(/^These are two/)]);
+});
+
+test.each([
+  ['price_before', 'price', 'One column, renamed', { was: 'price', is: 'price_before' }],
+  ['', 'fares.band', 'One table, renamed', { was: 'table/fares.band', is: 'table/fares.rate' }],
+])('a rename that nobody asks about is said: %s', async (column, before, name, body) => {
+  const d = draft();
+  const { sent, person } = show(<Renames id={d.id} renames={[]} tables={['table/fares.rate']} findings={[]} open />, {
+    'POST /api/v1/drafts/d1/renamed': d,
+  });
+
+  await person.click(screen.getByRole('button', { name: 'Say what was renamed' }));
+  if (column) await person.type(screen.getByLabelText('Column by now'), column);
+  await person.click(screen.getByRole('button', { name: new RegExp(`^${name}`) }));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Name before'), before);
+  await person.click(screen.getByRole('button', { name: new RegExp(`^${name}`) }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: 'table/fares.rate', ...body }));
+  expect(await screen.findByRole('button', { name: 'Say what was renamed' })).toBeTruthy();
+});
+
+test('of a sealed draft, or without a table, no rename is said', () => {
+  show(<Renames id="d1" renames={[]} tables={['table/fares.rate']} findings={[]} open={false} />);
+  show(<Renames id="d1" renames={[]} tables={[]} findings={[]} open />);
+
+  expect(screen.queryByRole('button')).toBeNull();
+  expect(screen.queryByText('Renamed, or two?')).toBeNull();
 });
 
 test('an answered rename asks no more', () => {
@@ -140,7 +177,7 @@ test('an answered rename asks no more', () => {
       renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: true, one: false }],
     },
   });
-  show(<Renames id={d.id} renames={d.checked.renames} findings={d.checked.findings} open />);
+  show(<Renames id={d.id} renames={d.checked.renames} tables={[]} findings={d.checked.findings} open />);
 
   expect(screen.queryByRole('button')).toBeNull();
   expect(screen.getByText('Two columns, as somebody said.')).toBeTruthy();

@@ -341,7 +341,8 @@ final class DraftCommand extends Group {
   @Command(
       name = "renamed",
       description = {
-        "Says that what is gone and what is new are one under another name: its values go with it.",
+        "Says that what is gone and what is new are one under another name: its values go with it."
+            + " The same where another took the name that it gave up, which no check asks about.",
         "A column: draft renamed D-7 table/fares.band price amount",
         "A table: draft renamed D-7 table/fares.band table/fares.rate"
       })

@@ -198,6 +198,7 @@ class WayBackOnPostgresTest extends OnPostgres {
 
   /** More rows than can be asked about in one question. */
   @Test
+  @Tag("nightly")
   void leavesTheStructureWhereTooManyRowsAreHeld() throws IOException {
     opensOnlyByLeaving(
         "INSERT INTO fares.zone SELECT 'H' || n, 0.5 FROM generate_series(1, 50020) n;"

@@ -290,7 +290,10 @@ class VersionController {
                 by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
   }
 
-  /** A person's word that a gone and a new column are one: its values go with it. */
+  /**
+   * A person's word that what is gone, or has a name that another took, and what is new are one:
+   * its values go with it.
+   */
   @PostMapping("/drafts/{id}/renamed")
   DraftView renamed(
       @PathVariable String id, @RequestBody RenamedColumn asked, HttpServletRequest request) {
