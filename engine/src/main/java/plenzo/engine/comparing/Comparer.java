@@ -283,7 +283,7 @@ public final class Comparer {
         out.add(name);
       }
       look.renaming()
-          .columns(TableName.of(key.name()))
+          .renamedColumns(TableName.of(key.name()))
           .forEach(
               (was, is) ->
                   out.add(

@@ -330,7 +330,7 @@ final class DraftCheck {
       return read(p, null, 0, why);
     }
     if (entry.key().kind() == Kind.TABLE) {
-      entry = entry.renaming(names.columns(TableName.of(entry.key().name())));
+      entry = entry.renaming(names.renamedColumns(TableName.of(entry.key().name())));
       entry =
           conversions.converting(
               entry,

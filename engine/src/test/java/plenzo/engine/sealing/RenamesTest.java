@@ -26,6 +26,7 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.setup.Adoption;
@@ -223,6 +224,12 @@ class RenamesTest extends KitTest {
     assertThat(renamed(draft)).containsExactly("amount old");
     kit.seal("1.1.0");
 
+    Version sealed = kit.engine().versions().get(kit.ines, "fares", new SemVer("1.1.0"));
+    assertThat(sealed.entry(TABLE).orElseThrow().renamed()).isEqualTo(Map.of("amount", "old"));
+    assertThat(kit.prepare("1.1.0").components())
+        .filteredOn(c -> c.key().equals(TABLE))
+        .flatExtracting(c -> c.parts().stream().map(PartDifference::path).toList())
+        .containsExactly("column/old", "column/amount");
     assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
 
     assertThat(kit.production().value(BAND, "LATE", "old")).isEqualTo("11.00");
