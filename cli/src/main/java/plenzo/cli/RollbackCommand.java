@@ -3,6 +3,7 @@ package plenzo.cli;
 import static plenzo.cli.RunText.expected;
 
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -10,6 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -380,6 +382,28 @@ final class RollbackCommand extends Group {
                     + or(choices).query(),
                 file);
     out().line("Saved in " + file + ", " + bytes + " bytes.");
+    long named = named(file);
+    if (named > 0) {
+      out()
+          .line(
+              (named == 1
+                      ? "1 value is too long for it and stands"
+                      : named + " values are too long for it and stand")
+                  + " in it by size and digest alone: the backup that the way back takes holds "
+                  + (named == 1 ? "it." : "them."));
+    }
+  }
+
+  /** A value of a line that is told by its size and digest, as the service writes it. */
+  private static final Pattern LONG =
+      Pattern.compile("\"\\(a long value of [0-9.]+ MB, SHA-256 [0-9a-f]{12}…\\)\"$");
+
+  private static long named(Path file) {
+    try (Stream<String> lines = Files.lines(file)) {
+      return lines.filter(l -> LONG.matcher(l).find()).count();
+    } catch (IOException | UncheckedIOException e) {
+      throw Failed.usage("The file " + file + " could not be read again: " + e.getMessage() + ".");
+    }
   }
 
   @Command(

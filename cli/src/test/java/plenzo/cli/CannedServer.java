@@ -62,6 +62,12 @@ final class CannedServer implements AutoCloseable {
     return this;
   }
 
+  /** Gives a file as the answer. */
+  CannedServer file(String call, String content) {
+    answers.put(call, new Answer(200, content));
+    return this;
+  }
+
   CannedServer refuse(String call, int status, String code, String detail) {
     answers.put(
         call,
