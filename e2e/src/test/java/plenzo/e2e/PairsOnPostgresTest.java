@@ -385,7 +385,7 @@ class PairsOnPostgresTest extends OnPostgres {
 
   @Test
   void becomeAlikeWithTheirRowsAndGoBack() {
-    pairs(1, 4, this::wrong);
+    pairs(1, 3, this::wrong);
   }
 
   @Test
@@ -441,7 +441,7 @@ class PairsOnPostgresTest extends OnPostgres {
 
   @Test
   void getOtherTypesAndGoBack() {
-    pairs(1, 4, this::wrongOfTypes);
+    pairs(1, 3, this::wrongOfTypes);
   }
 
   @Test
@@ -452,7 +452,7 @@ class PairsOnPostgresTest extends OnPostgres {
 
   @Test
   void inheritAndGoBack() {
-    pairs(1, 4, this::wrongOfFamilies);
+    pairs(1, 3, this::wrongOfFamilies);
   }
 
   @Test

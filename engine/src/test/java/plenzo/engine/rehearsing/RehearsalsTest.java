@@ -6,12 +6,14 @@ import static org.assertj.core.api.Assertions.tuple;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.SITE;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.Right;
@@ -84,11 +86,18 @@ class RehearsalsTest extends KitTest {
   }
 
   /** The copy has the old names: what is carried out and taken back there goes by both. */
-  @Test
-  void newNamesOfATableAndAColumnAreRehearsedBothWays() {
+  @ParameterizedTest
+  @ValueSource(booleans = {false, true})
+  void newNamesOfATableAndAColumnAreRehearsedBothWays(boolean taken) {
     kit.development().rename(BAND, "fares.rate");
     kit.development()
         .column("fares.rate", "amount", ScriptedDatabase.column("fare", "numeric(6,2)"), true);
+    List<String> picked = new ArrayList<>(List.of("table/fares.rate"));
+    if (taken) {
+      kit.development().again("fares.rate", ScriptedDatabase.column("amount", "text"));
+      kit.development().table(BAND, ScriptedDatabase.column("day", "integer"));
+      picked.add("table/" + BAND);
+    }
     Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
     kit.engine()
         .drafts()
@@ -96,7 +105,7 @@ class RehearsalsTest extends KitTest {
             kit.ines,
             draft.id(),
             EngineKit.DEVELOPMENT,
-            List.of(new Adoption.Pick(ComponentKey.of("table/fares.rate"), null, true)));
+            picked.stream().map(k -> new Adoption.Pick(ComponentKey.of(k), null, true)).toList());
     kit.engine().drafts().check(kit.ines, draft.id());
     kit.engine()
         .drafts()
