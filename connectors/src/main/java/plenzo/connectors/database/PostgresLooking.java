@@ -377,12 +377,12 @@ final class PostgresLooking implements TablesLooking {
       }
       Map<TableName, Optional<TableCapture>> single =
           singles.computeIfAbsent(table.schema(), s -> new HashMap<>());
-      if (single.containsKey(table) || single.size() < MANY) {
-        Optional<TableCapture> known = single.get(table);
-        if (known == null) {
-          known = catalog.table(table);
-          single.put(table, known);
-        }
+      Optional<TableCapture> known = single.get(table);
+      if (known == null && single.size() < MANY) {
+        known = catalog.table(table);
+        single.put(table, known);
+      }
+      if (known != null) {
         return known;
       }
       Map<TableName, TableCapture> all = new HashMap<>();

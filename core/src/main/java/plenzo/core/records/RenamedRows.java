@@ -1,17 +1,25 @@
 package plenzo.core.records;
 
 import java.io.InputStream;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.table.Renaming;
 
 /** The rows of another reader under other names of their columns. */
 public final class RenamedRows extends RowReader {
   private final RowReader of;
 
   /**
-   * @param of closed with this one
-   * @param header the same columns, named otherwise
+   * Rows with the names of afterwards; the very same where none of their columns has another.
+   *
+   * @param rows closed with the answer
+   * @param names from those before
    */
-  public RenamedRows(RowReader of, Header header) {
+  public static RowReader of(RowReader rows, Map<String, String> names) {
+    return names.isEmpty() ? rows : new RenamedRows(rows, Renaming.header(rows.header(), names));
+  }
+
+  private RenamedRows(RowReader of, Header header) {
     super(InputStream.nullInputStream(), header, /* ordered= */ false);
     this.of = of;
   }

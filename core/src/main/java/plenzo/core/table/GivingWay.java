@@ -66,9 +66,9 @@ final class GivingWay {
    * Names without what gives way to nothing: whose name nobody gave up before, or nobody takes
    * afterwards.
    */
-  static <N> void settle(Map<N, N> names, Predicate<N> gives) {
+  static <N> void settle(Map<N, N> names) {
     Map<N, N> all = new LinkedHashMap<>(names);
-    names.entrySet().removeIf(n -> gives.test(n.getKey()) && !all.containsKey(n.getValue()));
-    names.entrySet().removeIf(n -> gives.test(n.getValue()) && !all.containsValue(n.getKey()));
+    names.entrySet().removeIf(n -> isOne(n.getKey()) && !all.containsKey(n.getValue()));
+    names.entrySet().removeIf(n -> isOne(n.getValue()) && !all.containsValue(n.getKey()));
   }
 }

@@ -41,7 +41,7 @@ public record Renaming(
             others.put(was, is);
           }
         });
-    GivingWay.settle(others, GivingWay::is);
+    GivingWay.settle(others);
     tables = java.util.Collections.unmodifiableMap(others);
     Map<TableName, Map<String, String>> copy = new LinkedHashMap<>();
     columns.forEach(
@@ -53,7 +53,7 @@ public record Renaming(
                   some.put(was, is);
                 }
               });
-          GivingWay.settle(some, GivingWay::is);
+          GivingWay.settle(some);
           if (!some.isEmpty()) {
             copy.put(table, java.util.Collections.unmodifiableMap(some));
           }
@@ -87,13 +87,6 @@ public record Renaming(
   /** Columns of one table, from the name before to the name after. */
   public Map<String, String> columns(TableName after) {
     return columns.getOrDefault(after, Map.of());
-  }
-
-  /** Tables that were there before. */
-  public Map<TableName, TableName> renamedTables() {
-    Map<TableName, TableName> out = new LinkedHashMap<>(tables);
-    out.keySet().removeIf(GivingWay::is);
-    return out;
   }
 
   /** Columns of one table that were there before. */

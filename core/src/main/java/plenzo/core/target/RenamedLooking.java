@@ -82,7 +82,7 @@ public final class RenamedLooking extends ForwardedLooking {
 
   private RowReader renamed(TableName table, RowReader rows) {
     Map<String, String> names = renaming.columns(table);
-    return names.isEmpty() ? rows : new RenamedRows(rows, Renaming.header(rows.header(), names));
+    return RenamedRows.of(rows, names);
   }
 
   @Override

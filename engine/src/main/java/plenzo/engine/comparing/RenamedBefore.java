@@ -4,7 +4,6 @@ import java.util.Optional;
 import plenzo.core.component.TableName;
 import plenzo.core.records.LongValues;
 import plenzo.core.records.RenamedRows;
-import plenzo.core.records.RowReader;
 import plenzo.core.table.Renaming;
 
 /** Tables as they were before a run, by names that they and their columns did not have then. */
@@ -40,9 +39,6 @@ public final class RenamedBefore implements Before {
                 new Table(
                     names.of(then, t.structure()),
                     Renaming.names(t.key(), columns),
-                    () -> {
-                      RowReader rows = t.rows().get();
-                      return new RenamedRows(rows, Renaming.header(rows.header(), columns));
-                    }));
+                    () -> RenamedRows.of(t.rows().get(), columns)));
   }
 }

@@ -1,7 +1,6 @@
 package plenzo.engine.comparing;
 
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -179,10 +178,7 @@ public final class VersionIncoming implements Incoming {
   }
 
   private static RowReader named(RowReader rows, Renaming names, ComponentKey key) {
-    Map<String, String> columns = names.columns(TableName.of(key.name()));
-    return columns.isEmpty()
-        ? rows
-        : new RenamedRows(rows, Renaming.header(rows.header(), columns));
+    return RenamedRows.of(rows, names.columns(TableName.of(key.name())));
   }
 
   @Override

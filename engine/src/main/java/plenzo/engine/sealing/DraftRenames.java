@@ -72,7 +72,7 @@ final class DraftRenames {
     }
     Renaming all = known(look).tables(parent, draft.renames());
     Map<TableName, TableName> some = new LinkedHashMap<>();
-    all.renamedTables()
+    all.tables()
         .forEach(
             (was, is) -> {
               if (isPicked(picks, is)) {

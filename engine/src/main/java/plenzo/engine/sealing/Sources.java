@@ -147,10 +147,7 @@ public final class Sources {
   /** Rows of a version by the names that their columns have at a source. */
   RowReader rows(VersionEntry records, Renaming names) {
     RowReader rows = contents.rows(records.content(), records.records().key().size());
-    Map<String, String> columns = names.columns(records.records().table());
-    return columns.isEmpty()
-        ? rows
-        : new RenamedRows(rows, Renaming.header(rows.header(), columns));
+    return RenamedRows.of(rows, names.columns(records.records().table()));
   }
 
   /** The place of a commit among sites: "git/" and its full hash. */

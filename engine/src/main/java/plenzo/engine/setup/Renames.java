@@ -149,7 +149,7 @@ public final class Renames {
      * @param said what people said of tables of a draft
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
-      return taking(new Renaming(free(version, named(version, said)), Map.of()));
+      return new Renaming(free(version, named(version, said)), Map.of());
     }
 
     /** Names, with what is new there under one that was given up. */
