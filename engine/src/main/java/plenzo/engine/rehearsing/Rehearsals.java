@@ -46,6 +46,9 @@ public final class Rehearsals {
   private final Rehearsing rehearsing;
   private final Set<Long> stopping = ConcurrentHashMap.newKeySet();
 
+  /** Those that this process began; no other will come back to them. */
+  private final Set<Long> own = ConcurrentHashMap.newKeySet();
+
   public Rehearsals(
       Tools tools, Targets targets, CaseWork work, Promotions promotions, Drafts drafts) {
     this.tools = tools;
@@ -104,6 +107,7 @@ public final class Rehearsals {
                                 "plenzo rehearsal show " + r.shown());
                           });
                   Rehearsal next = made.apply(kept.next("rehearsal"));
+                  own.add(next.number()); // before anybody can read it
                   kept.rehearsals().insert(next);
                   note(
                       kept,
@@ -358,6 +362,9 @@ public final class Rehearsals {
         tools
             .keeper()
             .read(kept -> kept.rehearsals().list(Kept.Filter.state(Result.GOING_ON.code())))) {
+      if (own.contains(r.number())) {
+        continue; // it was begun while this service starts
+      }
       String left = rehearsing.clear(r);
       end(
           r,

@@ -5,10 +5,11 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
@@ -64,8 +65,7 @@ public final class Runs {
   private final Targets targets;
   private final Steering steering;
 
-  /** Runs that a thread of this process works on, each with what says which thread. */
-  private final Map<Long, Object> mine = new ConcurrentHashMap<>();
+  private final AtWork atWork = new AtWork();
 
   private volatile Runnable afterEach = () -> {};
 
@@ -221,33 +221,45 @@ public final class Runs {
     java.util.Collections.reverse(queued);
     for (Run run : queued) {
       if (busy.add(run.site().toString())) {
-        Run begun =
-            book.change(
+        // somebody may have aborted it since it was listed
+        AtomicBoolean begins = new AtomicBoolean();
+        atWork
+            .claim(
                 run.number(),
-                r ->
-                    r.state() == RunState.QUEUED
-                        ? r.withState(RunState.RUNNING, tools.now(), null)
-                        : r);
-        if (begun.state() == RunState.RUNNING) {
-          goOn(begun);
-        }
+                () ->
+                    book.change(
+                        run.number(),
+                        r -> {
+                          begins.set(r.state() == RunState.QUEUED);
+                          return begins.get()
+                              ? r.withState(RunState.RUNNING, tools.now(), null)
+                              : r;
+                        }),
+                r -> begins.get())
+            .ifPresent(this::workOn);
       }
     }
   }
 
-  /** Works on a run that is running by its record; one that was paused goes on where it stands. */
-  void goOn(Run run) {
-    Object token = new Object();
-    mine.put(run.number(), token);
-    tools.background().execute(() -> work(run, token));
+  /**
+   * Lets a paused run go on where it stands.
+   *
+   * @param resumed records it
+   */
+  Run goOn(long number, Supplier<Run> resumed) {
+    AtWork.Claim claim = atWork.claim(number, resumed, run -> true).orElseThrow();
+    workOn(claim);
+    return claim.run();
   }
 
-  private void work(Run run, Object token) {
-    try {
-      runner.execute(run);
+  private void workOn(AtWork.Claim claim) {
+    tools.background().execute(() -> work(claim));
+  }
+
+  private void work(AtWork.Claim claim) {
+    try (claim) {
+      runner.execute(claim.run());
     } finally {
-      // it may be paused by now, and somebody else may have let it go on already
-      mine.remove(run.number(), token);
       pickUp();
       afterEach.run();
     }
@@ -262,16 +274,8 @@ public final class Runs {
   public int recover() {
     int open = 0;
     for (Run run : book.inState(RunState.RUNNING)) {
-      Object token = new Object();
-      if (mine.putIfAbsent(run.number(), token) != null) {
-        continue;
-      }
       try {
-        // it may have ended, by its own thread, after it was listed
-        Run now = book.get(run.number());
-        if (now.state() == RunState.RUNNING) {
-          runner.recover(now);
-        }
+        recover(run.number());
       } catch (TargetFailed | Problem e) {
         open++;
       } catch (RuntimeException e) {
@@ -279,13 +283,20 @@ public final class Runs {
         open++;
         System.getLogger(Runs.class.getName())
             .log(System.Logger.Level.ERROR, run.shown() + " cannot be recovered", e);
-      } finally {
-        mine.remove(run.number(), token);
       }
     }
     afterEach.run();
     pickUp();
     return open;
+  }
+
+  private void recover(long number) {
+    Optional<AtWork.Claim> left = atWork.leftAlone(number, () -> book.get(number));
+    if (left.isPresent()) {
+      try (AtWork.Claim claim = left.get()) {
+        runner.recover(claim.run());
+      }
+    }
   }
 
   /** Those that the person may see, newest first. */
@@ -351,48 +362,64 @@ public final class Runs {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Aborting needs a reason.", "/reason");
     }
-    AtomicBoolean resumes = new AtomicBoolean();
-    Run asked =
-        book.change(
+    Event asked =
+        new Event(
+            by.login(),
+            "abort asked",
+            run.application(),
+            run.site().stage(),
+            run.site().site(),
+            run.version(),
+            run.promotion(),
             number,
-            new Event(
-                by.login(),
-                "abort asked",
-                run.application(),
-                run.site().stage(),
-                run.site().site(),
-                run.version(),
-                run.promotion(),
-                number,
-                reason),
-            r -> {
-              if (r.state().ended()) {
-                throw Problem.stopped(
-                    "RUN_ENDED",
-                    r.shown() + " has ended: " + r.state().code() + ".",
-                    "plenzo run show " + r.shown());
-              }
-              if (r.noReturnAt() != null) {
-                throw Problem.stopped(
-                    "NO_RETURN",
-                    r.shown() + " is past the point of no return since " + r.noReturnAt() + ".",
-                    "plenzo rollback ways " + r.application() + "@" + r.site());
-              }
-              // somebody else may have let it go on since it was looked at
-              resumes.set(r.state() == RunState.PAUSED);
-              return resumes.get()
-                  ? r.withAbort(by.login()).resumed(tools.now())
-                  : r.withAbort(by.login());
-            });
+            reason);
+    // somebody else may have let it go on, or it may have begun, since it was looked at
+    AtomicReference<RunState> was = new AtomicReference<>();
+    Optional<AtWork.Claim> claim =
+        atWork.claim(
+            number,
+            () ->
+                book.change(
+                    number,
+                    asked,
+                    r -> {
+                      was.set(r.state());
+                      return aborted(by, r);
+                    }),
+            r -> was.get() != RunState.RUNNING);
     book.say(number, by.login() + " asked to abort: " + reason);
-    if (asked.state() == RunState.QUEUED) {
-      runner.neverBegan(book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)));
-    } else if (resumes.get()) {
-      goOn(asked);
-    } else {
+    if (claim.isEmpty()) {
       runner.interrupt(number);
+    } else if (was.get() == RunState.PAUSED) {
+      workOn(claim.get());
+    } else {
+      try (AtWork.Claim queued = claim.get()) {
+        runner.neverBegan(queued.run());
+      }
     }
     return book.get(number);
+  }
+
+  /** What waits goes on, to its end: it is the run itself that says that nothing was changed. */
+  private Run aborted(Person by, Run r) {
+    if (r.state().ended()) {
+      throw Problem.stopped(
+          "RUN_ENDED",
+          r.shown() + " has ended: " + r.state().code() + ".",
+          "plenzo run show " + r.shown());
+    }
+    if (r.noReturnAt() != null) {
+      throw Problem.stopped(
+          "NO_RETURN",
+          r.shown() + " is past the point of no return since " + r.noReturnAt() + ".",
+          "plenzo rollback ways " + r.application() + "@" + r.site());
+    }
+    Run asked = r.withAbort(by.login());
+    return switch (r.state()) {
+      case PAUSED -> asked.resumed(tools.now());
+      case QUEUED -> asked.withState(RunState.RUNNING, tools.now(), null);
+      default -> asked;
+    };
   }
 
   /** Place in line, from 1; 0 when it does not wait. */

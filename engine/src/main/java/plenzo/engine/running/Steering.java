@@ -308,13 +308,17 @@ public final class Steering {
   }
 
   private Run goOn(Person by, long number, String event, String text, UnaryOperator<Run> change) {
-    Run resumed =
-        book.change(
-            number,
-            event(by.login(), event, book.get(number), text),
-            run -> change.apply(run).resumed(tools.now()));
-    book.say(number, by.login() + ": " + event + (text.isEmpty() ? "" : ", " + text));
-    runs.goOn(resumed);
+    runs.goOn(
+        number,
+        () -> {
+          Run resumed =
+              book.change(
+                  number,
+                  event(by.login(), event, book.get(number), text),
+                  run -> change.apply(run).resumed(tools.now()));
+          book.say(number, by.login() + ": " + event + (text.isEmpty() ? "" : ", " + text));
+          return resumed;
+        });
     return book.get(number);
   }
 

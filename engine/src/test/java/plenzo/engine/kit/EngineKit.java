@@ -104,6 +104,9 @@ public final class EngineKit implements AutoCloseable {
   /** May throw, where it does not take a letter. */
   public Consumer<Letter> takes = letter -> {};
 
+  /** Told of every change of a run, in the middle of the call that changes it. */
+  public Consumer<Run> watches = run -> {};
+
   private Mail mail() {
     return new Mail() {
       @Override
@@ -225,7 +228,15 @@ public final class EngineKit implements AutoCloseable {
         new DiskPackageDesk(new DiskFiles(folder.resolve("files"))),
         commits,
         List.of(),
-        RunListener.NOBODY);
+        new RunListener() {
+          @Override
+          public void changed(Run run) {
+            watches.accept(run);
+          }
+
+          @Override
+          public void said(Run run, String line) {}
+        });
   }
 
   private void lay() {

@@ -377,6 +377,17 @@ class RehearsalsTest extends KitTest {
   }
 
   @Test
+  void whatIsBegunWhileTheServiceStartsIsNoneThatAnEarlierOneLeft() {
+    Rehearsal begun = kit.engine().rehearsals().start(kit.ines, p.number());
+
+    kit.engine().rehearsals().resume();
+    kit.settleDown();
+
+    assertThat(kit.engine().rehearsals().get(kit.ines, begun.number()).result())
+        .isEqualTo(Result.PROVEN);
+  }
+
+  @Test
   void aPlaceThatAKilledServiceLeftIsTakenAway() {
     p = withADefinition();
     kit.host().script.killAt(At.SCRATCH);
