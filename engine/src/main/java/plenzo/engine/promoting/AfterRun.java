@@ -122,7 +122,7 @@ public final class AfterRun {
 
   Found look(Promotion p, long run) {
     List<Targets.At> ats = targets.all(p.site());
-    Version version = work.version(p.application(), p.version());
+    Version version = work.versions().version(p.application(), p.version());
     Incoming incoming = work.incoming(p, work.record(p.application(), p.site()), version);
     try (SiteLook look = targets.look(ats)) {
       CaseWork.Seen now = work.see(p, look, ats, incoming);
@@ -184,7 +184,7 @@ public final class AfterRun {
                 at,
                 c,
                 incoming,
-                work.application(p.application()).schema(),
+                work.paths().application(p.application()).schema(),
                 /* rows= */ true));
   }
 

@@ -174,7 +174,7 @@ final class CaseReading {
         .map(t -> new ComponentKey(Kind.TABLE, t.componentName()))
         .forEach(after::add);
     version.entries().forEach(e -> after.add(e.key()));
-    work.earlierInRelease(p).values().stream()
+    work.versions().earlierInRelease(p).values().stream()
         .flatMap(v -> v.entries().stream())
         .forEach(e -> after.add(e.key()));
     List<Definition> arriving = new ArrayList<>();
@@ -196,7 +196,7 @@ final class CaseReading {
         after.remove(new ComponentKey(Kind.RECORDS, t.table().componentName()));
       }
     }
-    String space = work.application(p.application()).schema();
+    String space = work.paths().application(p.application()).schema();
     Map<Kind.Holder, ItemsLooking.Limits> limits = new EnumMap<>(Kind.Holder.class);
     items.holders().stream()
         .filter(h -> h != Kind.Holder.DATABASE)
@@ -284,16 +284,22 @@ final class CaseReading {
     SemVer present = Objects.requireNonNull(record.present());
     List<ComponentKey> leftOut = List.of();
     if (base != null) {
-      Version there = base.number().equals(present) ? base : work.version(p.application(), present);
+      Version there =
+          base.number().equals(present) ? base : work.versions().version(p.application(), present);
       leftOut =
-          work.ancestry(p.application())
+          work.versions()
+              .ancestry(p.application())
               .fixesLeftOut(
                   version,
                   work.contents()
-                      .renamed(there, work.renaming(p.application(), present, version.number())),
+                      .renamed(
+                          there,
+                          work.versions().renaming(p.application(), present, version.number())),
                   work.contents()
                       .renamed(
-                          base, work.renaming(p.application(), base.number(), version.number())));
+                          base,
+                          work.versions()
+                              .renaming(p.application(), base.number(), version.number())));
     }
     Map<Kind.Holder, SemVer> releases = new EnumMap<>(Kind.Holder.class);
     for (Kind.Holder h : Kind.Holder.values()) {
@@ -316,8 +322,8 @@ final class CaseReading {
                 .collect(Collectors.toMap(Extension::name, Extension::version))
             : Map.of(),
         neighbours(p),
-        work.earlierInRelease(p),
-        work.inRelease(p),
+        work.versions().earlierInRelease(p),
+        work.versions().inRelease(p),
         tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application()))),
         otherOpen(p, version),
         Promotion.counts(compared.components(), compared.sameFiles()).kept());
@@ -330,7 +336,7 @@ final class CaseReading {
         at.identity(tools.keeper().service(), tools.now()),
         look.identity(at.holder()),
         !at.target().scratch().isEmpty(),
-        work.leg(p).proof(),
+        work.paths().leg(p).proof(),
         new RecordsAge(tools, targets).newerRun(at.id(), look.runs(at.holder(), 1)));
   }
 
@@ -342,7 +348,8 @@ final class CaseReading {
       if (there != null && !other.application().equals(p.application())) {
         out.put(
             other.application(),
-            new CaseFacts.Neighbour(there, work.head(other.application(), there).needs()));
+            new CaseFacts.Neighbour(
+                there, work.versions().head(other.application(), there).needs()));
       }
     }
     return out;
@@ -366,7 +373,7 @@ final class CaseReading {
         out.add(
             new CaseFacts.Open(
                 o,
-                work.version(o.application(), o.version()).entries().stream()
+                work.versions().version(o.application(), o.version()).entries().stream()
                     .filter(e -> version.entry(e.key()).isPresent())
                     .count()));
       }

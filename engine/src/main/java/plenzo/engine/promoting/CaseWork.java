@@ -1,10 +1,8 @@
 package plenzo.engine.promoting;
 
-import java.time.Duration;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -19,31 +17,19 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
-import plenzo.core.digest.Digest;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
-import plenzo.core.keeping.Kept;
-import plenzo.core.locking.Locked;
-import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
-import plenzo.core.probe.Probe;
-import plenzo.core.probe.WhenFailed;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
-import plenzo.core.run.RunState;
 import plenzo.core.run.Sheet;
-import plenzo.core.stage.Application;
-import plenzo.core.stage.Closing;
-import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
-import plenzo.core.stage.Stage;
 import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.Connector;
@@ -52,11 +38,9 @@ import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Ancestry;
-import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
-import plenzo.core.version.VersionHead;
 import plenzo.core.way.Obstacle;
 import plenzo.core.way.Unfit;
 import plenzo.engine.Tools;
@@ -80,9 +64,6 @@ import plenzo.engine.setup.Targets;
 
 /** Compares, checks and plans one promotion at its site. Changes no record. */
 public final class CaseWork {
-  /** Runs that are looked through for how long their switches took (guess). */
-  private static final int SWITCHES = 20;
-
   private static final int MOVED_LINES = 20;
 
   private final Tools tools;
@@ -94,7 +75,10 @@ public final class CaseWork {
   private final Gates gates;
   private final Cover cover;
   private final CaseReading reading;
-  private final @Nullable Version trial;
+  private final CaseVersions versions;
+  private final CasePaths paths;
+  private final BoundTo boundTo;
+  private final CarriedOver carried;
 
   public CaseWork(
       Tools tools,
@@ -117,14 +101,17 @@ public final class CaseWork {
       Bindings bindings,
       Checks checks,
       @Nullable Version trial) {
-    this.trial = trial;
     this.checks = checks;
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
     this.comparer = comparer;
     this.bindings = bindings;
+    this.versions = new CaseVersions(tools, contents, trial);
+    this.paths = new CasePaths(tools, targets);
+    this.carried = new CarriedOver(tools);
     this.gates = new Gates(tools, targets, this);
+    this.boundTo = new BoundTo(targets, gates, paths, versions);
     this.cover = new Cover(tools);
     this.reading = new CaseReading(tools, targets, comparer, bindings, this);
   }
@@ -134,10 +121,20 @@ public final class CaseWork {
     return new CaseWork(tools, targets, contents, comparer, bindings, checks, unsealed);
   }
 
-  private boolean isTrial(String application, SemVer number) {
-    return trial != null
-        && trial.application().equals(application)
-        && trial.number().equals(number);
+  CaseVersions versions() {
+    return versions;
+  }
+
+  public CasePaths paths() {
+    return paths;
+  }
+
+  public BoundTo boundTo() {
+    return boundTo;
+  }
+
+  CarriedOver carried() {
+    return carried;
   }
 
   public Gates gates() {
@@ -192,128 +189,6 @@ public final class CaseWork {
     return comparer;
   }
 
-  Version version(String application, SemVer number) {
-    if (trial != null && isTrial(application, number)) {
-      return trial;
-    }
-    return tools.keeper().read(kept -> kept.versions().get(application, number));
-  }
-
-  /** What is said of a version, without its components. */
-  VersionHead head(String application, SemVer number) {
-    if (trial != null && isTrial(application, number)) {
-      return trial.head();
-    }
-    return tools.keeper().read(kept -> kept.versions().getHead(application, number));
-  }
-
-  public Stage stage(SiteKey site) {
-    return targets.stage(site);
-  }
-
-  /** The path by which it goes; the application's ordinary one when its own is no more. */
-  public Path path(Promotion p) {
-    List<Path> paths = paths(p.application());
-    return paths.stream()
-        .filter(path -> path.key().equals(p.path()))
-        .findFirst()
-        .or(() -> paths.stream().filter(x -> x.leg(p.site().stage()).isPresent()).findFirst())
-        .orElse(paths.get(0));
-  }
-
-  /** What is asked of it; one approval where its stage is on no path any more. */
-  public Leg leg(Promotion p) {
-    return path(p)
-        .leg(p.site().stage())
-        .orElse(Leg.open(p.site().stage()).asking(new Leg.Quorum("", 1)));
-  }
-
-  /** The paths that its versions may travel, the ordinary one first. */
-  private List<Path> paths(String application) {
-    return tools
-        .keeper()
-        .read(
-            kept -> {
-              Application a =
-                  kept.applications()
-                      .find(application)
-                      .orElseThrow(() -> Problem.notFound("application", application));
-              return a.paths().stream().flatMap(key -> kept.paths().find(key).stream()).toList();
-            });
-  }
-
-  /** Versions that the release of a promotion brings to its site, by application. */
-  Map<String, Version> inRelease(Promotion p) {
-    return inRelease(p, /* earlier= */ false);
-  }
-
-  /** Those that run before this one. */
-  Map<String, Version> earlierInRelease(Promotion p) {
-    return inRelease(p, /* earlier= */ true);
-  }
-
-  private Map<String, Version> inRelease(Promotion p, boolean earlier) {
-    String key = p.release();
-    Map<String, Version> out = new java.util.TreeMap<>();
-    if (key == null) {
-      return out;
-    }
-    tools.keeper().read(kept -> kept.releases().find(key)).stream()
-        .flatMap(r -> r.cases().stream())
-        .filter(c -> c.promotions().contains(p.number()))
-        .flatMap(
-            c ->
-                c.promotions().stream()
-                    .limit(earlier ? c.promotions().indexOf(p.number()) : c.promotions().size()))
-        .filter(n -> n != p.number())
-        .map(n -> tools.keeper().read(kept -> kept.promotions().find(String.valueOf(n))))
-        .flatMap(Optional::stream)
-        .forEach(m -> out.put(m.application(), version(m.application(), m.version())));
-    return out;
-  }
-
-  /**
-   * The path by which a case of the application goes to a site.
-   *
-   * @param asked key of the path, null for the first of the application's that goes there
-   * @throws Problem when there is none, or that one does not go there
-   */
-  public Path requireLeg(String application, SiteKey site, @Nullable String asked) {
-    List<Path> paths = paths(application);
-    List<Path> named = paths.stream().filter(p -> asked == null || p.key().equals(asked)).toList();
-    if (named.isEmpty()) {
-      throw Problem.invalid(
-          "NOT_ITS_PATH",
-          application
-              + " does not travel the path \""
-              + asked
-              + "\"; its paths are "
-              + String.join(", ", paths.stream().map(Path::key).toList())
-              + ".",
-          "/path");
-    }
-    Path by =
-        named.stream()
-            .filter(p -> p.leg(site.stage()).isPresent())
-            .findFirst()
-            .orElseThrow(
-                () ->
-                    Problem.invalid(
-                        "NOT_ON_PATH",
-                        "The path of "
-                            + application
-                            + " goes to "
-                            + named.stream()
-                                .map(p -> String.join(", ", p.stages()))
-                                .collect(java.util.stream.Collectors.joining("; another to "))
-                            + ", not to "
-                            + site.stage()
-                            + ".",
-                        "/site"));
-    targets.all(site);
-    return by;
-  }
-
   public SiteRecord record(String application, SiteKey site) {
     return tools
         .keeper()
@@ -321,23 +196,15 @@ public final class CaseWork {
         .orElse(SiteRecord.none(application, site));
   }
 
-  Ancestry ancestry(String application) {
-    List<VersionHead> all =
-        new ArrayList<>(tools.keeper().read(kept -> kept.versions().list(application)));
-    if (trial != null && trial.application().equals(application)) {
-      all.add(trial.head());
-    }
-    return new Ancestry(all);
-  }
-
   /** What a case brings to its site as it is recorded now. */
   public Incoming incoming(Promotion p) {
-    return incoming(p, record(p.application(), p.site()), version(p.application(), p.version()));
+    return incoming(
+        p, record(p.application(), p.site()), versions.version(p.application(), p.version()));
   }
 
   /** The name space of an application. */
   public String space(String application) {
-    return application(application).schema();
+    return paths.application(application).schema();
   }
 
   /** What the promotion brings to the site, over what Plenzo recorded there. */
@@ -366,124 +233,24 @@ public final class CaseWork {
           ? there.structures()
           : new PutBackIncoming(there, what, record.settled(tools.now()));
     }
-    Ancestry ancestry = ancestry(p.application());
+    Ancestry ancestry = versions.ancestry(p.application());
     Version base =
         ancestry
             .base(p.version(), present)
-            .map(head -> version(p.application(), head.number()))
+            .map(head -> versions.version(p.application(), head.number()))
             .orElse(null);
     return new VersionIncoming(
         contents,
         incoming,
         base,
-        removals(ancestry, p, base),
-        renaming(p.application(), present, p.version()),
-        base == null ? Renaming.NONE : renaming(p.application(), base.number(), p.version()),
+        versions.removals(ancestry, p, base),
+        versions.renaming(p.application(), present, p.version()),
+        base == null
+            ? Renaming.NONE
+            : versions.renaming(p.application(), base.number(), p.version()),
         base == null
             ? Conversions.NONE
-            : worked(ancestry, p.application(), base.number(), p.version()));
-  }
-
-  /** A version beside the one that it was drafted from. */
-  private interface Step {
-    void from(Version before, Version version);
-  }
-
-  /** Every version after a base to one that descends from it, the oldest first. */
-  private void eachSince(Ancestry ancestry, String application, SemVer base, SemVer to, Step step) {
-    List<VersionHead> line =
-        ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
-    Version before = version(application, base);
-    for (int n = line.size() - 1; n >= 0; n--) {
-      Version v = version(application, line.get(n).number());
-      step.from(before, v);
-      before = v;
-    }
-  }
-
-  /** What values are worked out from between a version and one that descends from it. */
-  private Conversions worked(Ancestry ancestry, String application, SemVer base, SemVer to) {
-    Conversions[] out = {Conversions.NONE};
-    eachSince(
-        ancestry,
-        application,
-        base,
-        to,
-        (before, v) ->
-            out[0] = out[0].renamed(v.renamedSince(before)).and(v.conversionsSince(before)));
-    return out[0];
-  }
-
-  /** What was worked out since an earlier version, and what works it back; by its names. */
-  private ReturningIncoming.Undoing undoing(String application, SemVer from, SemVer to) {
-    Ancestry ancestry = ancestry(application);
-    boolean descends =
-        !from.equals(to)
-            && ancestry.base(to, from).filter(base -> base.number().equals(to)).isPresent();
-    if (!descends) {
-      return ReturningIncoming.Undoing.NONE;
-    }
-    List<Version[]> steps = new ArrayList<>();
-    eachSince(ancestry, application, to, from, (before, v) -> steps.add(new Version[] {before, v}));
-    Conversions since = Conversions.NONE;
-    Conversions back = Conversions.NONE;
-    for (int n = steps.size() - 1; n >= 0; n--) {
-      Version before = steps.get(n)[0];
-      Version v = steps.get(n)[1];
-      Renaming names = contents.taking(v, v.renamedSince(before)).inverse();
-      since = since.renamed(names).and(v.conversionsSince(before).renamed(names));
-      back = back.renamed(names).and(v.conversionsBackTo(before).reading(names));
-    }
-    return new ReturningIncoming.Undoing(since, back);
-  }
-
-  /** What has other names in one version than in another, as both came to be. */
-  Renaming renaming(String application, SemVer from, SemVer to) {
-    if (from.equals(to)) {
-      return Renaming.NONE;
-    }
-    Ancestry ancestry = ancestry(application);
-    SemVer base = ancestry.base(to, from).map(VersionHead::number).orElse(null);
-    return base == null
-        ? Renaming.NONE
-        : renamed(ancestry, application, base, from)
-            .inverse()
-            .then(renamed(ancestry, application, base, to));
-  }
-
-  /** What was renamed from a version to one that descends from it. */
-  private Renaming renamed(Ancestry ancestry, String application, SemVer base, SemVer to) {
-    Renaming[] out = {Renaming.NONE};
-    eachSince(
-        ancestry,
-        application,
-        base,
-        to,
-        (before, v) -> out[0] = contents.taking(v, out[0].then(v.renamedSince(before))));
-    return out[0];
-  }
-
-  /**
-   * What the version and every skipped one after the base take away, by the names that things have
-   * in the version (decision D2).
-   */
-  private Set<Removal> removals(Ancestry ancestry, Promotion p, @Nullable Version base) {
-    Set<Removal> all = ancestry.removalsSince(p.version(), base == null ? null : base.head());
-    if (base == null || all.isEmpty()) {
-      return all;
-    }
-    Set<Removal> out = new LinkedHashSet<>();
-    for (VersionHead v : ancestry.line(p.version())) {
-      if (v.number().equals(base.number())) {
-        break;
-      }
-      Renaming later =
-          v.removals().isEmpty()
-              ? Renaming.NONE
-              : renamed(ancestry, p.application(), v.number(), p.version());
-      v.removals().forEach(r -> out.add(r.named(later)));
-    }
-    return out;
+            : versions.worked(ancestry, p.application(), base.number(), p.version()));
   }
 
   /** Putting back and giving values are about what is there, and over when something else is. */
@@ -507,17 +274,17 @@ public final class CaseWork {
         p,
         record,
         half,
-        version(p.application(), leaving),
+        versions.version(p.application(), leaving),
         to,
-        from -> renaming(p.application(), from, to.number()),
-        undoing(p.application(), leaving, to.number()));
+        from -> versions.renaming(p.application(), from, to.number()),
+        versions.undoing(p.application(), leaving, to.number()));
   }
 
   /** Looks at the site and works everything out; reads only. */
   public Outcome work(Promotion p) {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
-    Version version = version(p.application(), p.version());
+    Version version = versions.version(p.application(), p.version());
     WayBack back = p.bringsBack() && record.present() != null ? wayBack(p, record, version) : null;
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook found = targets.look(ats)) {
@@ -551,7 +318,7 @@ public final class CaseWork {
       List<Obstacle> obstacles =
           back == null ? List.of() : back.obstacles(chosen, compared, findings);
       if (p.brings()) { // no stage closes a way back by a severity of its own
-        findings.replaceAll(stage(p.site())::weigh);
+        findings.replaceAll(targets.stage(p.site())::weigh);
       }
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(
@@ -570,12 +337,12 @@ public final class CaseWork {
                       keyless(delta.tables(), look),
                       gift.stamps(),
                       bindings.knowsNow(record),
-                      questions(p.application(), p.site()),
-                      inForce(p),
+                      boundTo.questions(p.application(), p.site()),
+                      boundTo.inForce(p),
                       chosen.decisions(),
-                      manual(p, base),
-                      p.brings() ? leg(p).closing().before() : 0,
-                      locked(delta.tables(), look).corrected(switches(p.site())),
+                      boundTo.manual(p, base),
+                      p.brings() ? paths.leg(p).closing().before() : 0,
+                      LockTimes.of(tools, p.site(), delta.tables(), look),
                       hostCan(look)));
       return new Outcome(
           compared,
@@ -589,69 +356,8 @@ public final class CaseWork {
           chosen.decisions(),
           obstacles,
           gives(delta) ? gift : Gift.NONE,
-          carryOver(p, incoming, compared, delta.tables(), look));
+          CarriedOver.of(p, incoming, compared, delta.tables(), look));
     }
-  }
-
-  /** Those of an application's questions that can be asked at a site. */
-  public List<Probe> questions(String application, SiteKey site) {
-    Set<Kind.Holder> there =
-        targets.all(site).stream()
-            .map(Targets.At::holder)
-            .collect(java.util.stream.Collectors.toSet());
-    return application(application).probes().stream()
-        .filter(
-            p ->
-                switch (p.sort()) {
-                  case HOST ->
-                      targets
-                          .find(site, Kind.Holder.HOST)
-                          .filter(at -> targets.can(at, Connector.Capability.PROBE))
-                          .isPresent();
-                  case QUERY -> there.contains(Kind.Holder.DATABASE);
-                  case FILE -> there.contains(Kind.Holder.DIRECTORY);
-                  case PAGE -> true;
-                })
-        .toList();
-  }
-
-  /** The gates, and what an answer that is not as it should be comes to where that is not usual. */
-  private List<Plan.Condition> inForce(Promotion p) {
-    List<Plan.Condition> out = new ArrayList<>(gates.inForce(p));
-    Leg leg = leg(p);
-    if (p.brings() && !leg.closing().equals(Closing.USUAL)) {
-      out.add(
-          new Plan.Condition(
-              "closing:"
-                  + leg.closing().seconds()
-                  + (leg.closing().before() == 0 ? "" : "/" + leg.closing().before() + "m")
-                  + " "
-                  + Digest.of(leg.closing().notice()).hex(),
-              leg.closing().words()));
-    }
-    WhenFailed does = leg.whenFailed();
-    if (p.brings() && does != WhenFailed.LOOK) {
-      List<Probe> asked = questions(p.application(), p.site());
-      out.add(
-          new Plan.Condition(
-              "when-failed:"
-                  + does.code()
-                  + asked.stream().map(q -> " " + q.code()).sorted().reduce("", String::concat),
-              does.words()));
-    }
-    return out;
-  }
-
-  /** What people do around it: for the versions that come, on this leg, and in this case alone. */
-  private List<Asked> manual(Promotion p, @Nullable Version base) {
-    List<Asked> out = new ArrayList<>();
-    if (p.brings()) {
-      out.addAll(
-          ancestry(p.application()).manualSince(p.version(), base == null ? null : base.head()));
-      leg(p).manual().forEach(m -> out.add(new Asked(m, "path " + path(p).key())));
-    }
-    p.manual().forEach(m -> out.add(new Asked(m, p.shown())));
-    return out;
   }
 
   /** A comparison with what was chosen about what goes and is used, and about what does not fit. */
@@ -677,46 +383,6 @@ public final class CaseWork {
       compared = compare(p, look, ats, back.incoming(), named);
     }
     return new Choosing(back.fit(compared, look, named), named, uses, unfit);
-  }
-
-  /** Touched tables whose rows a backup cannot put back one by one. */
-  private static Locked locked(TablesDelta delta, SiteLook look) {
-    return delta.isEmpty()
-        ? Locked.NONE
-        : Locked.of(
-            delta,
-            t -> look.tables().table(t).isPresent(),
-            t -> look.tables().answer(Question.of(Question.Type.BYTES, t)).count());
-  }
-
-  /** How long the last switches of the site's database took, beside what was foreseen of each. */
-  private List<Locked.Took> switches(SiteKey site) {
-    return tools
-        .keeper()
-        .read(
-            kept -> {
-              List<Locked.Took> out = new ArrayList<>();
-              for (Run run :
-                  kept.runs()
-                      .list(
-                          Kept.Filter.at(site).in(List.of(RunState.DONE.code())).most(SWITCHES))) {
-                Plan plan =
-                    kept.promotions()
-                        .find(String.valueOf(run.goal().promotion()))
-                        .map(Promotion::plan)
-                        .orElse(null);
-                run.steps().stream()
-                    .filter(s -> s.act() == Plan.Act.SWITCH && s.holder() == Kind.Holder.DATABASE)
-                    .filter(s -> plan != null && s.began() != null && s.ended() != null)
-                    .forEach(
-                        s ->
-                            out.add(
-                                new Locked.Took(
-                                    plan.locked().foreseen(),
-                                    Duration.between(s.began(), s.ended()).toMillis())));
-              }
-              return out;
-            });
   }
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
@@ -747,7 +413,7 @@ public final class CaseWork {
         comparer.compare(
             look.renamed(incoming.renaming()),
             schemas(ats),
-            application(p.application()).schema(),
+            paths.application(p.application()).schema(),
             incoming,
             p.decisions(),
             staying(p, record(p.application(), p.site())));
@@ -795,9 +461,9 @@ public final class CaseWork {
    * @param before what was backed up before it was
    */
   public Incoming earlierAfter(Promotion p, Outcome out, BackupIncoming before) {
-    Version leaving = version(p.application(), p.version());
-    Version to = version(p.application(), Objects.requireNonNull(out.present()));
-    Renaming back = renaming(p.application(), leaving.number(), to.number());
+    Version leaving = versions.version(p.application(), p.version());
+    Version to = versions.version(p.application(), Objects.requireNonNull(out.present()));
+    Renaming back = versions.renaming(p.application(), leaving.number(), to.number());
     Map<String, SiteRecord.Base> bases = new TreeMap<>(record(p.application(), p.site()).bases());
     try (SiteLook look = targets.look(p.site())) {
       bases.putAll(
@@ -816,7 +482,7 @@ public final class CaseWork {
         before::table,
         back,
         WayBack.mirrored(leaving, back),
-        undoing(p.application(), leaving.number(), to.number()));
+        versions.undoing(p.application(), leaving.number(), to.number()));
   }
 
   /** What this host can do beside what every host can. */
@@ -841,10 +507,11 @@ public final class CaseWork {
       return;
     }
     SemVer present = Objects.requireNonNull(out.present());
-    Renaming names = renaming(p.application(), present, p.version());
+    Renaming names = versions.renaming(p.application(), present, p.version());
     List<VersionEntry> first =
         FirstCarried.of(
-            version(p.application(), present).named(names), version(p.application(), p.version()));
+            versions.version(p.application(), present).named(names),
+            versions.version(p.application(), p.version()));
     if (first.isEmpty()) {
       return; // the site is not looked at once more for nothing
     }
@@ -899,13 +566,6 @@ public final class CaseWork {
     }
   }
 
-  Application application(String key) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(key))
-        .orElseThrow(() -> Problem.notFound("application", key));
-  }
-
   private Compared compare(
       Promotion p,
       SiteLook look,
@@ -913,7 +573,12 @@ public final class CaseWork {
       Incoming incoming,
       Map<String, Decision> decisions) {
     return comparer.compare(
-        look, schemas(ats), application(p.application()).schema(), incoming, decisions, List.of());
+        look,
+        schemas(ats),
+        paths.application(p.application()).schema(),
+        incoming,
+        decisions,
+        List.of());
   }
 
   /** The schemas of a site's database that Plenzo looks at. */
@@ -933,7 +598,7 @@ public final class CaseWork {
   public void lost(Promotion p, Consumer<String> line) {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
-    Version version = version(p.application(), p.version());
+    Version version = versions.version(p.application(), p.version());
     WayBack back = wayBack(p, record, version);
     try (SiteLook found = targets.look(ats)) {
       SiteLook look = found.renamed(back.incoming().renaming());
@@ -999,53 +664,9 @@ public final class CaseWork {
     return out;
   }
 
-  private static String carryOver(long promotion) {
-    return "carry-over/P-" + promotion;
-  }
-
-  private static CarryOver carryOver(
-      Promotion p, Incoming incoming, Compared compared, TablesDelta delta, SiteLook look) {
-    Set<Removal> removals = new LinkedHashSet<>();
-    compared
-        .structures()
-        .keySet()
-        .forEach(
-            key ->
-                incoming
-                    .removals(key)
-                    .forEach(
-                        part -> removals.add(new Removal(key, part.equals("table/") ? "" : part))));
-    return CarryOver.of(
-        delta,
-        p.brings() ? removals : null,
-        (table, columns) -> {
-          Question.Answer a =
-              look.tables()
-                  .answer(
-                      Question.of(
-                          Question.Type.FILLED_EACH, table, columns.toArray(String[]::new)));
-          return new CarryOver.Counted(
-              a.count(), a.examples().stream().map(Long::valueOf).toList());
-        });
-  }
-
-  /** What becomes of the values of a promotion's tables, as it was last compared. */
-  CarryOver carriedOver(Promotion p) {
-    String name = carryOver(p.number());
-    if (!tools.files().exists(name)) {
-      return CarryOver.NONE;
-    }
-    try (java.io.InputStream in = tools.files().open(name, 0)) {
-      return CarryOver.read(new String(in.readAllBytes(), java.nio.charset.StandardCharsets.UTF_8));
-    } catch (java.io.IOException e) {
-      throw new java.io.UncheckedIOException(name + " cannot be read", e);
-    }
-  }
-
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
   public Promotion apply(Promotion p, Outcome out) {
-    byte[] carried = out.carryOver().canonical().getBytes(java.nio.charset.StandardCharsets.UTF_8);
-    tools.files().write(carryOver(p.number()), to -> to.write(carried));
+    carried.keep(p, out.carryOver());
     List<String> moved = p.moved();
     List<Promotion.Approval> approvals = p.approvals();
     String now = out.plan().fingerprint().digest().hex();
@@ -1101,7 +722,7 @@ public final class CaseWork {
     if (p.version().equals(ran.version())) {
       return ran.shown() + " brought " + p.version() + " to " + p.site() + ".";
     }
-    return ancestry(p.application()).descends(ran.version(), p.version())
+    return versions.ancestry(p.application()).descends(ran.version(), p.version())
         ? ran.shown() + " brought " + ran.version() + ", which contains " + p.version() + "."
         : "";
   }

@@ -59,14 +59,16 @@ public final class Gates {
 
   private GateCase facts(Promotion p) {
     Stage stage = targets.stage(p.site());
-    Leg leg = work.leg(p);
+    Leg leg = work.paths().leg(p);
     return new GateCase(
         p,
         stage,
         leg,
         roles(p, approvers(p)),
         before(p, leg),
-        leg.task().isEmpty() ? List.of() : work.head(p.application(), p.version()).tasks(),
+        leg.task().isEmpty()
+            ? List.of()
+            : work.versions().head(p.application(), p.version()).tasks(),
         declared(p),
         owed(p),
         stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
@@ -130,7 +132,7 @@ public final class Gates {
     if (!leg.verdict() && !leg.everySite() && leg.soakDays() == 0 && !leg.asksEvidence()) {
       return null;
     }
-    String stage = work.path(p).before(leg.stage()).orElse(null);
+    String stage = work.paths().path(p).before(leg.stage()).orElse(null);
     if (stage == null) {
       return null;
     }
@@ -177,9 +179,10 @@ public final class Gates {
   public Duties duties(Promotion p) {
     Written.Known made =
         p.brings()
-            ? Written.madeBy(work.head(p.application(), p.version()), everybody())
+            ? Written.madeBy(work.versions().head(p.application(), p.version()), everybody())
             : Written.Known.only(null);
-    return new Duties(p, work.leg(p), made, p.state() == PromotionState.DONE ? runner(p) : null);
+    return new Duties(
+        p, work.paths().leg(p), made, p.state() == PromotionState.DONE ? runner(p) : null);
   }
 
   private @Nullable String runner(Promotion p) {

@@ -84,7 +84,7 @@ public final class Promotions {
 
   /** What becomes of the values of a promotion's tables, as it was last compared. */
   public CarryOver carriedOver(Person by, long number) {
-    return work.carriedOver(get(by, number));
+    return work.carried().kept(get(by, number));
   }
 
   private Optional<Promotion> find(long number) {
@@ -111,7 +111,7 @@ public final class Promotions {
       @Nullable String path,
       String notes) {
     VersionHead version = promotable(by, application, number, site, path);
-    String asked = work.requireLeg(application, site, path).key();
+    String asked = work.paths().requireLeg(application, site, path).key();
     Promotion p =
         tools
             .keeper()
@@ -128,7 +128,7 @@ public final class Promotions {
   public Promotion putBack(
       Person by, String application, SiteKey site, PutBack what, String notes) {
     SemVer present = recorded(by, application, site);
-    Version version = work.version(application, present);
+    Version version = work.versions().version(application, present);
     for (String place : what.places()) {
       String component = place.contains("#") ? place.substring(0, place.indexOf('#')) : place;
       if (version.entries().stream().noneMatch(e -> e.key().toString().equals(component))) {
@@ -167,7 +167,7 @@ public final class Promotions {
 
   private SemVer recorded(Person by, String application, SiteKey site) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
-    work.requireLeg(application, site, null);
+    work.paths().requireLeg(application, site, null);
     SemVer present = work.record(application, site).present();
     if (present == null) {
       throw Problem.stopped(
@@ -188,14 +188,14 @@ public final class Promotions {
   public VersionHead promotable(
       Person by, String application, SemVer number, SiteKey site, @Nullable String path) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
-    VersionHead version = work.head(application, number);
+    VersionHead version = work.versions().head(application, number);
     if (version.withdrawn()) {
       throw Problem.stopped(
           "WITHDRAWN",
           version.ref() + " was withdrawn and can no longer be promoted.",
           "Promote a later version");
     }
-    Path way = work.requireLeg(application, site, path);
+    Path way = work.paths().requireLeg(application, site, path);
     boolean apart =
         way.leg(site.stage())
             .filter(l -> l.apartFrom(Apart.Duty.PREPARER).contains(Apart.Duty.AUTHOR))
@@ -739,7 +739,7 @@ public final class Promotions {
 
   /** A yes that is older than the leg lets it be falls, so that it can be said anew. */
   private List<Promotion.Approval> stillValid(Promotion p) {
-    int days = work.leg(p).approvalDays();
+    int days = work.paths().leg(p).approvalDays();
     if (days == 0) {
       return p.approvals();
     }
@@ -776,7 +776,8 @@ public final class Promotions {
 
   /** Judges those again that go by a path: what it asks is another thing now. */
   public void judgeThoseBy(Path path) {
-    judgeAgain(all -> all.stream().filter(p -> work.path(p).key().equals(path.key())).toList());
+    judgeAgain(
+        all -> all.stream().filter(p -> work.paths().path(p).key().equals(path.key())).toList());
   }
 
   /** Judges those again that go to a stage: it finds other things bad now. */
@@ -820,7 +821,7 @@ public final class Promotions {
             .keeper()
             .read(
                 kept -> kept.promotions().list(Kept.Filter.all().in(PromotionState.standing())))) {
-      if (!waitsForTime(work.leg(p)) && !byCalendar.contains(p.site().stage())) {
+      if (!waitsForTime(work.paths().leg(p)) && !byCalendar.contains(p.site().stage())) {
         continue;
       }
       settleAndSay(p);
@@ -877,12 +878,12 @@ public final class Promotions {
 
   /** What its path asks at the destination. */
   public Leg leg(Promotion p) {
-    return work.leg(p);
+    return work.paths().leg(p);
   }
 
   /** The path by which it goes. */
   public Path path(Promotion p) {
-    return work.path(p);
+    return work.paths().path(p);
   }
 
   /** Who did what about it, and what that keeps them from. */
@@ -897,6 +898,6 @@ public final class Promotions {
 
   /** The stage that it goes to. */
   public Stage stage(Promotion p) {
-    return work.stage(p.site());
+    return work.paths().stage(p.site());
   }
 }

@@ -131,7 +131,7 @@ public final class Rehearsals {
     Draft draft = drafts.get(by, id);
     Rights.require(by, Right.AUTHOR, Person.ANY, draft.application());
     Rights.require(by, Right.PREPARE, site.stage(), draft.application());
-    work.requireLeg(draft.application(), site, null);
+    work.paths().requireLeg(draft.application(), site, null);
     SemVer number = drafts.proposed(draft);
     return begun(
         by,
@@ -325,7 +325,7 @@ public final class Rehearsals {
     promotions.judgeAgain(
         all ->
             all.stream()
-                .filter(p -> p.number() == r.promotion() && work.leg(p).asksRehearsal())
+                .filter(p -> p.number() == r.promotion() && work.paths().leg(p).asksRehearsal())
                 .toList());
   }
 

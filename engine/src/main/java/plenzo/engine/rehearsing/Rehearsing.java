@@ -343,7 +343,7 @@ final class Rehearsing {
       Incoming incoming = new OnlyIncoming(work.incoming(p), touched::contains);
       List<Probe> questions = new ArrayList<>();
       List<Probe> elsewhere = new ArrayList<>();
-      for (Probe q : work.questions(p.application(), p.site())) {
+      for (Probe q : work.boundTo().questions(p.application(), p.site())) {
         Holder asked = Probing.holder(q);
         (asked != null && answers(copies, asked) ? questions : elsewhere).add(q);
       }

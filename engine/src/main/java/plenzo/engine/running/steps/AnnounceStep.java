@@ -27,7 +27,7 @@ final class AnnounceStep implements Step {
   @Override
   public String take(RunContext c, RunStep step) {
     Targets.At host = c.place(Holder.HOST);
-    Closing how = c.work().leg(c.promotion()).closing();
+    Closing how = c.work().paths().leg(c.promotion()).closing();
     Duration before = Duration.ofMinutes(how.before());
     Instant at = c.tools().now().plus(before);
     long began = c.tools().nanos().getAsLong();

@@ -76,7 +76,7 @@ final class AskAfterStep implements Step {
   /** What the plan says about an answer that is not as it should be. */
   private static String decided(RunContext c, RunStep step, String note) {
     Promotion p = c.promotion();
-    WhenFailed does = p.brings() ? c.work().leg(p).whenFailed() : WhenFailed.LOOK;
+    WhenFailed does = p.brings() ? c.work().paths().leg(p).whenFailed() : WhenFailed.LOOK;
     if (does == WhenFailed.PAUSE) {
       throw RunPaused.forAnswers(step, note);
     }

@@ -18,7 +18,7 @@ final class Asking {
 
   /** Those that can be asked at the run's site. */
   static List<Probe> questions(RunContext c) {
-    return c.work().questions(c.run().application(), c.run().site());
+    return c.work().boundTo().questions(c.run().application(), c.run().site());
   }
 
   /** What a way back is compared with: what was answered before the run that it takes back. */

@@ -43,7 +43,7 @@ final class CloseStep implements Step {
     Holder holder = Objects.requireNonNullElse(step.holder(), Holder.HOST);
     Targets.At at = c.place(holder);
     Promotion p = c.promotion();
-    Closing how = p.brings() ? c.work().leg(p).closing() : Closing.USUAL;
+    Closing how = p.brings() ? c.work().paths().leg(p).closing() : Closing.USUAL;
     c.book().intent(c.number(), Deed.CLOSE, 1, at.id(), null, "Keep users out");
     try (Changing session = c.targets().change(at)) {
       session.maintenance(true, c.number(), at.target().doors(), how.told(c.run().version()));
