@@ -62,7 +62,8 @@ class GrantsOnPostgresTest extends OnPostgres {
           || ' ' || string_agg(g.privilege_type || CASE WHEN g.is_grantable THEN '*' ELSE '' END, ',' ORDER BY g.privilege_type)
         FROM (SELECT relname::text AS name, relowner AS owner, relacl AS acl FROM pg_class WHERE relnamespace = 'fares'::regnamespace
           UNION ALL SELECT c.relname || '.' || attname, c.relowner, attacl FROM pg_attribute a JOIN pg_class c ON c.oid = a.attrelid WHERE c.relnamespace = 'fares'::regnamespace
-          UNION ALL SELECT proname, proowner, coalesce(proacl, acldefault('f', proowner)) FROM pg_proc WHERE pronamespace = 'fares'::regnamespace) c
+          UNION ALL SELECT proname, proowner, coalesce(proacl, acldefault('f', proowner)) FROM pg_proc WHERE pronamespace = 'fares'::regnamespace
+          UNION ALL SELECT typname, typowner, typacl FROM pg_type WHERE typnamespace = 'fares'::regnamespace) c
         CROSS JOIN LATERAL aclexplode(c.acl) g
         WHERE g.grantee <> c.owner AND (g.grantee = 0 OR pg_get_userbyid(g.grantee) NOT LIKE '%look')
         GROUP BY c.name, g.grantee ORDER BY 1
@@ -113,6 +114,10 @@ class GrantsOnPostgresTest extends OnPostgres {
               + "GRANT SELECT, UPDATE ON fares.holders TO desk;"
               + "REVOKE EXECUTE ON FUNCTION fares.half(integer) FROM PUBLIC;"
               + "GRANT EXECUTE ON FUNCTION fares.half(integer) TO desk;"
+              + "CREATE TYPE fares.season AS ENUM ('summer', 'winter');"
+              + "GRANT USAGE ON TYPE fares.season TO \"Night Shift\" WITH GRANT OPTION;"
+              + "REVOKE USAGE ON TYPE fares.season FROM PUBLIC;"
+              + "CREATE DOMAIN fares.price AS numeric(8,2); GRANT USAGE ON DOMAIN fares.price TO desk;"
               + "COMMENT ON TABLE fares.pass IS 'Passes'");
       world.seal(
           "1.1.0",
@@ -126,7 +131,10 @@ class GrantsOnPostgresTest extends OnPostgres {
               "grant/fares.pass.desk",
               "grant/fares.holders.desk",
               "grant/fares.\"half(integer)\".PUBLIC",
-              "grant/fares.\"half(integer)\".desk"));
+              "grant/fares.\"half(integer)\".desk",
+              "grant/fares.season.Night Shift",
+              "grant/fares.season.PUBLIC",
+              "grant/fares.price.desk"));
 
       Promotion p = world.promotion("1.1.0");
       assertThat(p.findings())
@@ -152,6 +160,9 @@ class GrantsOnPostgresTest extends OnPostgres {
               "holders desk SELECT,UPDATE",
               "pass desk INSERT",
               "pass_id_seq desk USAGE",
+              "price PUBLIC USAGE",
+              "price desk USAGE",
+              "season Night Shift USAGE*",
               "zone desk INSERT*,SELECT*",
               "zone.note Night Shift UPDATE");
 

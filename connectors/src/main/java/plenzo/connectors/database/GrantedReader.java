@@ -82,7 +82,8 @@ final class GrantedReader {
     }
     Made m = made.computeIfAbsent(key, k -> new Made(what, about(what, name, r), new TreeMap<>()));
     if (!m.what.equals(what)) {
-      return; // a relation that is called like a routine with its arguments
+      return; // another thing of that name, as a relation that is called like a routine with its
+      // arguments
     }
     String right = GrantedRights.right(r.getString("right"), r.getString("column"));
     m.rights.merge(
@@ -104,6 +105,7 @@ final class GrantedReader {
       return switch (what) {
         case "table" -> table(schema, name);
         case "view" -> ObjectName.of(schema, name).key(Kind.VIEW);
+        case "type" -> ObjectName.of(schema, name).key(Kind.TYPE);
         case "sequence" ->
             owner == null
                 ? ObjectName.of(schema, name).key(Kind.SEQUENCE)

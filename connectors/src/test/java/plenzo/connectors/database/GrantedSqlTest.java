@@ -62,6 +62,20 @@ class GrantedSqlTest {
   }
 
   @Test
+  void everybodyMayUseATypeUntilThatIsTakenAway() {
+    SchemaObject taken = grant("fares.\"the kind\".PUBLIC", "type", Map.of("USAGE", "no"));
+
+    assertThat(ObjectSql.make(taken))
+        .containsExactly("REVOKE USAGE ON TYPE \"fares\".\"the kind\" FROM PUBLIC");
+    assertThat(ObjectSql.drop(taken))
+        .isEqualTo("GRANT USAGE ON TYPE \"fares\".\"the kind\" TO PUBLIC");
+    assertThat(ObjectSql.make(grant("fares.kind.desk", "type", Map.of("USAGE", "yes"))))
+        .containsExactly(
+            "REVOKE ALL PRIVILEGES ON TYPE \"fares\".\"kind\" FROM \"desk\"",
+            "GRANT USAGE ON TYPE \"fares\".\"kind\" TO \"desk\"");
+  }
+
+  @Test
   void ofASequenceAndAView() {
     assertThat(ObjectSql.drop(grant("fares.s.desk", "sequence", Map.of("USAGE", "yes"))))
         .isEqualTo("REVOKE ALL PRIVILEGES ON SEQUENCE \"fares\".\"s\" FROM \"desk\"");

@@ -21,7 +21,9 @@ public enum Kind {
   TRIGGER(Holder.DATABASE, true),
   /** Which rows of a table an account sees and writes. */
   POLICY(Holder.DATABASE, true),
-  /** What a role may do with a table, view, sequence or routine; carried only where asked for. */
+  /**
+   * What a role may do with a table, view, sequence, routine or type; carried only where asked for.
+   */
   GRANT(Holder.DATABASE, true),
   /** A published file, or a link inside its tree. */
   FILE(Holder.DIRECTORY, true),

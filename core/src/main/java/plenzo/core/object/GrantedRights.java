@@ -17,8 +17,8 @@ public final class GrantedRights {
   public static final String PASSED_ON = "may be passed on";
 
   /**
-   * Every routine can be called by everybody without a word. Where that was taken away, the grant
-   * of {@link #EVERYBODY} says so.
+   * Every routine can be called and every type used by everybody without a word. Where that was
+   * taken away, the grant of {@link #EVERYBODY} says so.
    */
   public static final String TAKEN = "no";
 

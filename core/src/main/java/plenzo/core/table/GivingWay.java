@@ -10,11 +10,11 @@ import plenzo.core.component.TableName;
 
 /**
  * Something new that takes a name which another thing gives up in the same step. Before, nothing
- * has its name: it is told by one of its own, "price (gives way)". On the way back it gets that
+ * has its name: it is told by one of its own, "price (newer one)". On the way back it gets that
  * name, so that the other one has its own again, and then it goes.
  */
 final class GivingWay {
-  private static final String MARK = " (gives way)";
+  private static final String MARK = " (newer one)";
 
   /** Bytes of a name, as the server has it. */
   private static final int LONGEST = 63;

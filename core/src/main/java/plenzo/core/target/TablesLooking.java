@@ -54,8 +54,8 @@ public interface TablesLooking extends Looking, WholesLooking {
   }
 
   /**
-   * What roles may do with tables, views, sequences and routines of the schema, their owners left
-   * out, by name. No part of {@link #objects} and of the {@link #inventory}: most roles are a
+   * What roles may do with tables, views, sequences, routines and types of the schema, their owners
+   * left out, by name. No part of {@link #objects} and of the {@link #inventory}: most roles are a
    * stage's own, so it is carried only where somebody asks for it.
    */
   default List<SchemaObject> granted(String schema) {

@@ -151,7 +151,7 @@ class RenamingTest {
   void whatTakesANameThatWasGivenUpIsNew() {
     Renaming names =
         taking(new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount"))));
-    TableName gone = new TableName("fares", "band (gives way)");
+    TableName gone = new TableName("fares", "band (newer one)");
 
     assertThat(names.named(BAND)).isEqualTo(RATE);
     assertThat(names.before(BAND)).isEqualTo(gone);
@@ -167,11 +167,11 @@ class RenamingTest {
     Renaming back = names.inverse();
     assertThat(back.tables()).isEqualTo(Map.of(RATE, BAND, BAND, gone));
     assertThat(back.columns(BAND))
-        .isEqualTo(Map.of("amount", "price", "price", "price (gives way)"));
+        .isEqualTo(Map.of("amount", "price", "price", "price (newer one)"));
     assertThat(back.words())
         .contains(
-            "fares.band becomes fares.band (gives way), and goes",
-            "price of fares.band becomes price (gives way), and goes");
+            "fares.band becomes fares.band (newer one), and goes",
+            "price of fares.band becomes price (newer one), and goes");
     assertThat(back.inverse()).isEqualTo(names);
   }
 
@@ -188,8 +188,8 @@ class RenamingTest {
   /** Something is to do where what had the name is there to take it again, and not otherwise. */
   @Test
   void givesWayToWhatIsThere() {
-    Map<String, String> forth = Map.of("a", "b", "a (gives way)", "a");
-    Map<String, String> back = Map.of("b", "a", "a", "a (gives way)");
+    Map<String, String> forth = Map.of("a", "b", "a (newer one)", "a");
+    Map<String, String> back = Map.of("b", "a", "a", "a (newer one)");
 
     assertThat(Renaming.atHand(forth, Set.of("a")::contains)).isEqualTo(forth);
     assertThat(Renaming.atHand(forth, Set.of("a", "b")::contains)).isEmpty();
@@ -198,7 +198,7 @@ class RenamingTest {
     assertThat(Renaming.atHand(back, Set.of("a")::contains)).isEmpty();
     assertThat(Renaming.atHand(back, Set.of("b")::contains)).isEqualTo(Map.of("b", "a"));
     assertThat(Renaming.inOrder(back))
-        .containsExactly(Map.entry("a", "a (gives way)"), Map.entry("b", "a"));
+        .containsExactly(Map.entry("a", "a (newer one)"), Map.entry("b", "a"));
   }
 
   @Test
@@ -207,8 +207,8 @@ class RenamingTest {
     Renaming next = taking(columns(BAND, "a", "c"));
 
     assertThat(taking(first.then(next)).columns(BAND))
-        .isEqualTo(Map.of("a", "b", "a (gives way)", "a"));
-    assertThat(first.then(next).columns(BAND)).isEqualTo(Map.of("a", "b", "a (gives way)", "a"));
+        .isEqualTo(Map.of("a", "b", "a (newer one)", "a"));
+    assertThat(first.then(next).columns(BAND)).isEqualTo(Map.of("a", "b", "a (newer one)", "a"));
   }
 
   @Test
@@ -217,7 +217,7 @@ class RenamingTest {
 
     String way = taking(columns(BAND, name, "b")).inverse().columns(BAND).get(name);
 
-    assertThat(way).isEqualTo("ß".repeat(25) + " (gives way)");
+    assertThat(way).isEqualTo("ß".repeat(25) + " (newer one)");
     assertThat(way.getBytes(UTF_8).length).isLessThanOrEqualTo(63);
   }
 

@@ -67,6 +67,5 @@ public final class Maintenance {
               }
               return null;
             });
-    c.say("Everybody is let in again");
   }
 }

@@ -43,6 +43,12 @@ class DoorsTest extends KitTest {
     return kit.production().value(BAND, "PEAK", "amount");
   }
 
+  private static final String IN_AGAIN = "Everybody is let in again";
+
+  private String logOf(Run run) {
+    return kit.engine().runs().log(kit.ines, run.number());
+  }
+
   @Test
   void nobodyOfThemIsInWhileItIsSwitchedAndEverybodyAfterwards() {
     Promotion p = kit.prepare("1.1.0");
@@ -60,6 +66,7 @@ class DoorsTest extends KitTest {
     assertThat(peak()).isEqualTo("25.00");
     assertThat(kit.production().out).isEmpty();
     assertThat(kit.host().maintenance).isFalse();
+    assertThat(logOf(run)).containsOnlyOnce(IN_AGAIN);
     assertThat(kit.record().closedBy()).isNull();
     assertThat(run.usersOutSince().orElseThrow()).isBefore(run.usersInAgain().orElseThrow());
     assertThat(run.usersInAgain()).isEqualTo(Optional.of(run.last(Act.OPEN).orElseThrow().ended()));
@@ -75,6 +82,7 @@ class DoorsTest extends KitTest {
     assertThat(run.sentence()).contains("Running work did not end within 1 s");
     assertThat(peak()).isEqualTo("20.00");
     assertThat(kit.production().out).as("everybody is let in").isEmpty();
+    assertThat(logOf(run)).containsOnlyOnce(IN_AGAIN);
     assertThat(kit.host().maintenance).isFalse();
     assertThat(kit.production().inside).as("nobody was thrown out").containsKey("desk");
   }
@@ -98,10 +106,15 @@ class DoorsTest extends KitTest {
       names = {"PREPARE", "SWITCH", "SWITCHED"})
   void everybodyIsLetInAfterAKill(At at) {
     kit.production().script.killAt(at);
-    kit.bringUntilKilled("1.1.0");
+    long run = kit.bringUntilKilled("1.1.0");
 
     assertThat(kit.restart().recover()).isZero();
 
+    if (at == At.PREPARE) {
+      assertThat(logOf(kit.run(run))).as("nobody was out").doesNotContain(IN_AGAIN);
+    } else {
+      assertThat(logOf(kit.run(run))).containsOnlyOnce(IN_AGAIN);
+    }
     assertThat(kit.production().out).isEmpty();
     assertThat(kit.host().maintenance).isFalse();
     assertThat(kit.recover()).as("nothing is left to do").isZero();

@@ -369,7 +369,7 @@ class RenamesTest extends KitTest {
     assertThat(kit.back(Plan.Way.EARLIER_VERSION).findings())
         .filteredOn(f -> f.rule().equals("rows-lost"))
         .extracting(Finding::sentence)
-        .containsExactly("1 value of fares.band.amount (gives way) would be lost.");
+        .containsExactly("1 value of fares.band.amount (newer one) would be lost.");
   }
 
   private static Map<String, @Nullable String> anew(String code, String old, String amount) {

@@ -11,8 +11,8 @@ import plenzo.core.object.GrantedRights;
 import plenzo.core.object.SchemaObject;
 
 /**
- * What one role may do with one table, view, sequence or routine, as a component: how it is read,
- * given and taken away. Nobody else's rights are touched.
+ * What one role may do with one table, view, sequence, routine or type, as a component: how it is
+ * read, given and taken away. Nobody else's rights are touched.
  */
 public final class GrantedSql {
   private static final String WHO =
@@ -38,14 +38,70 @@ public final class GrantedSql {
           + OTHERS
           + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = 'pg_class'::regclass AND e.objid = c.oid AND e.deptype = 'e')";
 
+  /**
+   * Everybody may call a routine and use a type without a word: that nobody else may is what
+   * somebody said.
+   *
+   * @param as its columns as {@link #READ} names them
+   * @param from where it is, as x, in a schema n
+   * @param acl what holds its rights
+   * @param catalogue where it is held
+   * @param right what everybody may
+   */
+  private static String open(
+      String as, String from, String acl, String owner, String catalogue, String right) {
+    String own =
+        " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = '"
+            + catalogue
+            + "'::regclass AND e.objid = x.oid AND e.deptype = 'e')";
+    String one =
+        " UNION ALL SELECT n.nspname AS schema, "
+            + as
+            + " AS relkind, NULL AS owner_schema, NULL AS owner, NULL AS column, ";
+    return one
+        + WHO
+        + from
+        + " CROSS JOIN LATERAL aclexplode(x."
+        + acl
+        + ") g WHERE n.nspname = ?1 AND g.grantee <> x."
+        + owner
+        + " AND g.grantee <> 0 AND "
+        + OTHERS
+        + own
+        + one
+        + "'"
+        + GrantedRights.EVERYBODY
+        + "', '"
+        + right
+        + "', NULL"
+        + from
+        + " WHERE n.nspname = ?1 AND x."
+        + acl
+        + " IS NOT NULL AND NOT EXISTS (SELECT 1 FROM aclexplode(x."
+        + acl
+        + ") g WHERE g.grantee = 0)"
+        + own;
+  }
+
   private static final String ROUTINES =
-      " FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace";
+      open(
+          "x.proname || '(' || oidvectortypes(x.proargtypes) || ')' AS name, 'f'",
+          " FROM pg_proc x JOIN pg_namespace n ON n.oid = x.pronamespace",
+          "proacl",
+          "proowner",
+          "pg_proc",
+          "EXECUTE");
 
-  private static final String ROUTINE =
-      "SELECT n.nspname AS schema, p.proname || '(' || oidvectortypes(p.proargtypes) || ')' AS name, 'f' AS relkind, NULL AS owner_schema, NULL AS owner, NULL AS column, ";
-
-  private static final String OWN_ROUTINES =
-      " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = 'pg_proc'::regclass AND e.objid = p.oid AND e.deptype = 'e')";
+  /** Neither those of tables nor those that the server makes beside others. */
+  private static final String TYPES =
+      open(
+          "x.typname::text AS name, 'T'",
+          " FROM pg_type x JOIN pg_namespace n ON n.oid = x.typnamespace AND x.typtype IN ('c', 'd', 'e', 'r')"
+              + " AND (x.typrelid = 0 OR EXISTS (SELECT 1 FROM pg_class c WHERE c.oid = x.typrelid AND c.relkind = 'c'))",
+          "typacl",
+          "typowner",
+          "pg_type",
+          "USAGE");
 
   /** What roles other than the owner may do in a schema; one row for each right. */
   public static final String READ =
@@ -59,22 +115,8 @@ public final class GrantedSql {
           + RELATIONS
           + "(SELECT a.attname, x.* FROM pg_attribute a CROSS JOIN LATERAL aclexplode(a.attacl) x WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped) a CROSS JOIN LATERAL (SELECT a.grantee, a.privilege_type, a.is_grantable) g"
           + CARRIED
-          + " UNION ALL "
-          + ROUTINE
-          + WHO
           + ROUTINES
-          + " CROSS JOIN LATERAL aclexplode(p.proacl) g WHERE n.nspname = ?1 AND g.grantee <> p.proowner AND g.grantee <> 0 AND "
-          + OTHERS
-          + OWN_ROUTINES
-          // everybody may call a routine: that nobody else may is what somebody said
-          + " UNION ALL "
-          + ROUTINE
-          + "'"
-          + GrantedRights.EVERYBODY
-          + "', 'EXECUTE', NULL"
-          + ROUTINES
-          + " WHERE n.nspname = ?1 AND p.proacl IS NOT NULL AND NOT EXISTS (SELECT 1 FROM aclexplode(p.proacl) g WHERE g.grantee = 0)"
-          + OWN_ROUTINES;
+          + TYPES;
 
   public static final String LACKED_ROLES =
       "SELECT w FROM unnest(?::text[]) w WHERE w <> '"
@@ -135,7 +177,7 @@ public final class GrantedSql {
   /** Nothing is left of it. */
   static String drop(SchemaObject o) {
     return GrantedRights.isTaken(o)
-        ? give(o, "EXECUTE", GrantedRights.GIVEN)
+        ? give(o, o.parts().firstKey(), GrantedRights.GIVEN)
         : "REVOKE ALL PRIVILEGES ON " + what(o) + " FROM " + whom(o);
   }
 
@@ -172,6 +214,7 @@ public final class GrantedSql {
         switch (o.shape().get(0)) {
           case "routine" -> "ROUTINE ";
           case "sequence" -> "SEQUENCE ";
+          case "type" -> "TYPE ";
           default -> "TABLE ";
         };
     return word
@@ -182,13 +225,14 @@ public final class GrantedSql {
             : Sql.name(is));
   }
 
-  /** A relation of this sort, with the word of the trade. */
+  /** A thing of this sort, with the word of the trade. */
   public static @Nullable String word(String relkind) {
     return switch (relkind) {
       case "r", "p" -> "table";
       case "v", "m" -> "view";
       case "S" -> "sequence";
       case "f" -> "routine";
+      case "T" -> "type";
       default -> null;
     };
   }

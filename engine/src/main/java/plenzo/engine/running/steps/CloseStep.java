@@ -119,6 +119,10 @@ final class CloseStep implements Step {
 
   @Override
   public void undo(RunContext c) {
+    boolean closed = c.book().journal(c.number()).closed();
     Maintenance.end(c);
+    if (closed) {
+      c.say(OpenStep.EVERYBODY);
+    }
   }
 }

@@ -7,6 +7,8 @@ import plenzo.engine.running.RunContext;
 
 /** Lets everybody in again. */
 final class OpenStep implements Step {
+  static final String EVERYBODY = "Everybody is let in again";
+
   @Override
   public Act act() {
     return Act.OPEN;
@@ -24,8 +26,6 @@ final class OpenStep implements Step {
     } else {
       Maintenance.end(c, step.holder());
     }
-    return c.book().journal(c.number()).closed()
-        ? "Users are let in here"
-        : "Everybody is let in again";
+    return c.book().journal(c.number()).closed() ? "Users are let in here" : EVERYBODY;
   }
 }
