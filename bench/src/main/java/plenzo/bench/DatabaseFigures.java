@@ -74,7 +74,7 @@ public final class DatabaseFigures {
     try (PlainServer server = new PlainServer(folder.resolve("postgres"));
         Service service =
             new Service(
-                Path.of("server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath(),
+                Path.of("server/target/service/plenzo-server.jar").toAbsolutePath(),
                 folder.resolve("plenzo"),
                 port,
                 List.of("127.0.0.1:" + server.port()),

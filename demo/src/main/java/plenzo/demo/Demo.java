@@ -40,7 +40,7 @@ public final class Demo {
       Service service =
           stoppable.add(
               new Service(
-                  root.resolve("server/target/plenzo-server-0.1.0-service.jar"),
+                  root.resolve("server/target/service/plenzo-server.jar"),
                   folder,
                   port(script),
                   places.destinations(),

@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.yaml.snakeyaml.LoaderOptions;
@@ -119,6 +120,7 @@ class HostConformanceTest {
   }
 
   /** The host is known by its certificate and knows its caller by one. */
+  @Tag("nightly")
   @Test
   void triesAHostThatAsksForACertificateAndSaysWhatItDoesNotDo(@TempDir Path folder)
       throws Exception {

@@ -28,7 +28,7 @@ import plenzo.server.PlenzoServer;
 final class TestService implements AutoCloseable {
   static final String ADMIN = "first-crossing";
   static final Path JAR =
-      Path.of("../server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath();
+      Path.of("../server/target/service/plenzo-server.jar").toAbsolutePath();
 
   final Cluster cluster;
   final Places places;

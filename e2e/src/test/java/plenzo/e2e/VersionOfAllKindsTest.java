@@ -263,6 +263,7 @@ class VersionOfAllKindsTest {
   }
 
   /** One line of the file both changed, and each another one: of that one alone it is asked. */
+  @Tag("nightly")
   @Test
   void takesLinesOfAFileFromWhoeverChangedThem() throws IOException {
     change();
@@ -404,6 +405,7 @@ class VersionOfAllKindsTest {
     assertThat(world.engine.hosts().work(world.ines, EngineMain.SITE).maintenance()).isFalse();
   }
 
+  @Tag("nightly")
   @Test
   void waitsForRunningWork() throws IOException {
     change();

@@ -197,6 +197,10 @@ public final class RunContext implements AutoCloseable {
     List<Changing> all = new ArrayList<>(sessions.values());
     sessions.clear();
     delta = null;
+    if (!all.isEmpty()) {
+      // here and not at the end: once it is paused, somebody else may work on it already
+      book.working(run.number(), null);
+    }
     all.forEach(Changing::close);
   }
 

@@ -74,8 +74,6 @@ final class Runner {
             .log(System.Logger.Level.ERROR, "R-" + number + " failed", e);
         c.release();
         afterFailure(c, RunStopped.because("Plenzo could not go on: " + e.getMessage()));
-      } finally {
-        book.working(number, null);
       }
     }
   }
