@@ -5,7 +5,7 @@ import { Empty, Go, Loading, More, PageTitle, Problem, Rows, Time } from '../../
 import { itemsOf } from '../../shared/data/lists';
 import { AtWork } from '../../shared/ui/Underway';
 import { waiting } from './api';
-import { waitingLink } from './model';
+import { waitingLink, waitingWords } from './model';
 import { t } from './texts';
 
 /** What only this person can bring on. */
@@ -27,9 +27,8 @@ export default function WaitingPage() {
             {items.map((x) => (
               <tr key={x.what + x.link + x.application + x.site}>
                 <td>
-                  <Go to={waitingLink(x)}>
-                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)}{' '}
-                    {/^P-|^W-|^CH-|^release /.test(x.link) ? x.link : ''}
+                  <Go to={waitingLink(x)} label={waitingWords(x).label}>
+                    {waitingWords(x).text}
                   </Go>
                 </td>
                 <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>

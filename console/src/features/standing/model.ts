@@ -70,6 +70,13 @@ export function linkOf(link?: string | null): string | null {
 }
 
 /** What waits and where to do it. */
+/** What is to be done, with the number of what it is about; without one it is read out with where it is. */
+export function waitingWords(w: Schemas['WaitingView']): { text: string; label?: string } {
+  const what = w.what.charAt(0).toUpperCase() + w.what.slice(1);
+  if (/^(P|W|CH|R)-|^release /.test(w.link)) return { text: `${what} ${w.link}` };
+  return { text: what, label: `${what}: ${w.application} ${w.version}, ${w.site}` };
+}
+
 export function waitingLink(w: Schemas['WaitingView']): string {
   const pages: Record<string, string> = {
     'ways-back': `/rollback/${w.application}/${w.site}`,

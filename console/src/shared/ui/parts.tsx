@@ -151,12 +151,17 @@ export function Panel({
   );
 }
 
-/** A link that looks like one. */
-export function Go({ to, children }: { to: string; children: ReactNode }) {
+/**
+ * A link that looks like one.
+ *
+ * @param label what is read out where the same words lead to different places
+ */
+export function Go({ to, label, children }: { to: string; label?: string | undefined; children: ReactNode }) {
   return (
     <Box
       component={RouterLink}
       to={to}
+      aria-label={label}
       sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}
     >
       {children}

@@ -27,8 +27,7 @@ import plenzo.server.PlenzoServer;
  */
 final class TestService implements AutoCloseable {
   static final String ADMIN = "first-crossing";
-  static final Path JAR =
-      Path.of("../server/target/service/plenzo-server.jar").toAbsolutePath();
+  static final Path JAR = Path.of("../server/target/service/plenzo-server.jar").toAbsolutePath();
 
   final Cluster cluster;
   final Places places;
