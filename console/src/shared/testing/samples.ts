@@ -89,7 +89,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       coveredBy: undefined,
     },
     gates: [{ code: 'approvals', words: '2 approvals are missing', right: 'approve' }],
-    may: { approve: yes, reject: yes, run: no('gates', 'P-7 waits for: 2 approvals are missing.', 'bram') },
+    may: { approve: yes, reject: yes, run: no('gates', 'P-7 waits: 2 approvals are missing.', 'bram') },
     revision: 3,
     ...more,
   };

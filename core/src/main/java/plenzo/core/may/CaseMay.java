@@ -246,7 +246,7 @@ public final class CaseMay {
     return stands
         ? May.no(
             Why.GATES,
-            p.shown() + " waits for: " + gates.words() + ".",
+            p.shown() + " waits: " + gates.words() + ".",
             gates.open().stream()
                 .flatMap(
                     g -> May.who(g.mover(), p.site().stage(), p.application(), everybody).stream())

@@ -265,7 +265,7 @@ class CaseMayTest {
     May may = of(BRAM).may(Deed.RUN);
 
     assertThat(may.why()).isEqualTo(Why.GATES);
-    assertThat(may.words()).isEqualTo("P-7 may not run: approval 0 of 1.");
+    assertThat(may.words()).isEqualTo("P-7 waits: approval 0 of 1.");
     assertThat(may.who()).containsExactly("bram", "edda");
   }
 
@@ -310,7 +310,7 @@ class CaseMayTest {
     assertThat(of(EDDA).waitsForYou()).as("who asked").isFalse();
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
     assertThat(of(BRAM).may(Deed.RUN).words())
-        .isEqualTo("P-7 may not run: question 1 of edda is not answered.");
+        .isEqualTo("P-7 waits: question 1 of edda is not answered.");
   }
 
   @Test
