@@ -2,11 +2,21 @@ import { Typography } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Calls } from '../../shared/news/Calls';
 import { Empty, Go, Loading, More, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+import type { Schemas } from '../../shared/data/api';
 import { itemsOf } from '../../shared/data/lists';
 import { AtWork } from '../../shared/ui/Underway';
 import { waiting } from './api';
 import { waitingLink, waitingWords } from './model';
 import { t } from './texts';
+
+function ToDo({ item }: { item: Schemas['WaitingView'] }) {
+  const { text, label } = waitingWords(item);
+  return (
+    <Go to={waitingLink(item)} label={label}>
+      {text}
+    </Go>
+  );
+}
 
 /** What only this person can bring on. */
 export default function WaitingPage() {
@@ -27,9 +37,7 @@ export default function WaitingPage() {
             {items.map((x) => (
               <tr key={x.what + x.link + x.application + x.site}>
                 <td>
-                  <Go to={waitingLink(x)} label={waitingWords(x).label}>
-                    {waitingWords(x).text}
-                  </Go>
+                  <ToDo item={x} />
                 </td>
                 <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>
                 <td>{x.site}</td>

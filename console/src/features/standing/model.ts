@@ -69,7 +69,6 @@ export function linkOf(link?: string | null): string | null {
   return link.startsWith('P-') ? `/promotions/${link}` : link.startsWith('R-') ? `/runs/${link}` : null;
 }
 
-/** What waits and where to do it. */
 /** What is to be done, with the number of what it is about; without one it is read out with where it is. */
 export function waitingWords(w: Schemas['WaitingView']): { text: string; label?: string } {
   const what = w.what.charAt(0).toUpperCase() + w.what.slice(1);
@@ -77,6 +76,7 @@ export function waitingWords(w: Schemas['WaitingView']): { text: string; label?:
   return { text: what, label: `${what}: ${w.application} ${w.version}, ${w.site}` };
 }
 
+/** Where to do it. */
 export function waitingLink(w: Schemas['WaitingView']): string {
   const pages: Record<string, string> = {
     'ways-back': `/rollback/${w.application}/${w.site}`,

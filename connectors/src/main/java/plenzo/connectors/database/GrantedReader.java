@@ -82,8 +82,8 @@ final class GrantedReader {
     }
     Made m = made.computeIfAbsent(key, k -> new Made(what, about(what, name, r), new TreeMap<>()));
     if (!m.what.equals(what)) {
-      return; // another thing of that name, as a relation that is called like a routine with its
-      // arguments
+      // another thing of that name, as a relation that is called like a routine with its arguments
+      return;
     }
     String right = GrantedRights.right(r.getString("right"), r.getString("column"));
     m.rights.merge(

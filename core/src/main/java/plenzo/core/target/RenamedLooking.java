@@ -81,8 +81,7 @@ public final class RenamedLooking extends ForwardedLooking {
   }
 
   private RowReader renamed(TableName table, RowReader rows) {
-    Map<String, String> names = renaming.columns(table);
-    return RenamedRows.of(rows, names);
+    return RenamedRows.of(rows, renaming.columns(table));
   }
 
   @Override

@@ -2,6 +2,7 @@ package plenzo.engine.promoting;
 
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Application;
@@ -23,10 +24,11 @@ public final class CasePaths {
   }
 
   Application application(String key) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(key))
-        .orElseThrow(() -> Problem.notFound("application", key));
+    return tools.keeper().read(kept -> application(kept, key));
+  }
+
+  private static Application application(Kept kept, String key) {
+    return kept.applications().find(key).orElseThrow(() -> Problem.notFound("application", key));
   }
 
   public Stage stage(SiteKey site) {
@@ -52,10 +54,13 @@ public final class CasePaths {
 
   /** The paths that its versions may travel, the ordinary one first. */
   private List<Path> paths(String application) {
-    List<String> keys = application(application).paths();
     return tools
         .keeper()
-        .read(kept -> keys.stream().flatMap(key -> kept.paths().find(key).stream()).toList());
+        .read(
+            kept ->
+                application(kept, application).paths().stream()
+                    .flatMap(key -> kept.paths().find(key).stream())
+                    .toList());
   }
 
   /**

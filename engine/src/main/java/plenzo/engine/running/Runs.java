@@ -246,10 +246,8 @@ public final class Runs {
    *
    * @param resumed records it
    */
-  Run goOn(long number, Supplier<Run> resumed) {
-    AtWork.Claim claim = atWork.claim(number, resumed, run -> true).orElseThrow();
-    workOn(claim);
-    return claim.run();
+  void goOn(long number, Supplier<Run> resumed) {
+    atWork.claim(number, resumed, run -> true).ifPresent(this::workOn);
   }
 
   private void workOn(AtWork.Claim claim) {

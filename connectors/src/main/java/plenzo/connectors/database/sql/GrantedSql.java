@@ -44,7 +44,8 @@ public final class GrantedSql {
    *
    * @param as its columns as {@link #READ} names them
    * @param from where it is, as x, in a schema n
-   * @param acl what holds its rights
+   * @param acl column that holds its rights
+   * @param owner column that holds its owner
    * @param catalogue where it is held
    * @param right what everybody may
    */
