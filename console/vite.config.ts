@@ -28,7 +28,7 @@ export default defineConfig({
     hookTimeout: 60_000,
     // libraries and document are laid once for all files: nothing but `setupFiles` may act by being read
     isolate: false,
-    setupFiles: ['src/shared/testing/server.ts', 'src/shared/testing/after.ts'],
+    setupFiles: ['src/shared/testing/style.ts', 'src/shared/testing/server.ts', 'src/shared/testing/after.ts'],
   },
   server: { proxy: { '/api': 'http://127.0.0.1:7878' } },
 });

@@ -3,6 +3,7 @@ import { screen } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import type { Schemas } from '../data/api';
 import { show } from '../testing/page';
+import { drawnStyle } from '../testing/style';
 import { Attributes } from './differences';
 
 const change = (present: string | null, incoming: string | null): Schemas['AttributeChange'] =>
@@ -14,7 +15,7 @@ const change = (present: string | null, incoming: string | null): Schemas['Attri
     incomingAbsent: incoming === null,
   }) as Schemas['AttributeChange'];
 
-const space = (text: RegExp) => getComputedStyle(screen.getByText(text)).whiteSpace;
+const space = (text: RegExp) => drawnStyle(screen.getByText(text)).whiteSpace;
 
 test('code that comes or goes stands line by line', () => {
   show(<Attributes of="routine/fares.half" heads={['now', 'then']} list={[change('one\ntwo', 'three\nfour')]} />);
