@@ -96,6 +96,7 @@ public final class Service implements AutoCloseable {
       command.add(ProcessHandle.current().info().command().orElse("java"));
       command.add("-Xmx256m");
       command.addAll(machine);
+      Path started = jar.toAbsolutePath().normalize(); // by this name its classes are kept ready
       command.addAll(
           List.of(
               // as bin/service starts it
@@ -105,8 +106,11 @@ public final class Service implements AutoCloseable {
               "-XX:MinHeapFreeRatio=5",
               "-XX:MaxHeapFreeRatio=15",
               "-XX:+ExitOnOutOfMemoryError",
+              "-XX:SharedArchiveFile=" + started.resolveSibling("plenzo.jsa"),
+              "-Xlog:cds=off",
+              "-Xlog:cds+dynamic=off",
               "-jar",
-              jar.toString(),
+              started.toString(),
               "--spring.config.additional-location=file:" + config));
       ProcessBuilder builder =
           new ProcessBuilder(command)

@@ -12,6 +12,7 @@ import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.apache.ibatis.builder.xml.XMLMapperBuilder;
 import org.apache.ibatis.datasource.pooled.PooledDataSource;
+import org.apache.ibatis.datasource.unpooled.UnpooledDataSource;
 import org.apache.ibatis.io.Resources;
 import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
@@ -38,6 +39,9 @@ import plenzo.core.person.Person;
 public final class H2Keeper implements Keeper {
   private static final List<String> MAPPERS = List.of("Records", "Event");
 
+  /** What the mappers say is read once; each keeper brings the connections. */
+  private static final SqlSessionFactory SESSIONS = sessions();
+
   private static final int CONNECTIONS = 20;
 
   /** Bytes of a file that is made short when it closes: a service stops within 20 s (guess). */
@@ -45,7 +49,6 @@ public final class H2Keeper implements Keeper {
 
   private final Path file;
   private final PooledDataSource pool;
-  private final SqlSessionFactory sessions;
 
   /** Room that a service keeps (rules A). */
   public static final long ROOM = 32L << 20;
@@ -105,7 +108,6 @@ public final class H2Keeper implements Keeper {
           "The records in " + folder + " cannot be opened: " + e.getMessage(), e);
     }
     ballast = new Ballast(folder, room);
-    sessions = new SqlSessionFactoryBuilder().build(configuration());
     service =
         inTransaction(
             (session, touched) -> {
@@ -134,9 +136,10 @@ public final class H2Keeper implements Keeper {
     kept.fact("form", FORM);
   }
 
-  private Configuration configuration() {
-    Configuration c =
-        new Configuration(new Environment("records", new JdbcTransactionFactory(), pool));
+  private static SqlSessionFactory sessions() {
+    Configuration c = new Configuration();
+    c.setEnvironment(
+        new Environment("records", new JdbcTransactionFactory(), new UnpooledDataSource()));
     c.setArgNameBasedConstructorAutoMapping(true);
     c.setAutoMappingUnknownColumnBehavior(AutoMappingUnknownColumnBehavior.FAILING);
     c.setLocalCacheScope(LocalCacheScope.STATEMENT);
@@ -150,13 +153,23 @@ public final class H2Keeper implements Keeper {
         throw new java.io.UncheckedIOException("The mapper " + resource + " is missing", e);
       }
     }
-    return c;
+    return new SqlSessionFactoryBuilder().build(c);
+  }
+
+  private SqlSession session(ExecutorType executor, boolean autoCommit) {
+    try {
+      Connection c = pool.getConnection();
+      c.setAutoCommit(autoCommit);
+      return SESSIONS.openSession(executor, c); // gives it back when it is closed
+    } catch (SQLException e) {
+      throw new IllegalStateException("The records do not answer: " + e.getMessage(), e);
+    }
   }
 
   private <T> T inTransaction(BiFunction<SqlSession, Touched, T> work) {
     ballast.keepRoom();
     Touched touched = new Touched();
-    try (SqlSession session = sessions.openSession(ExecutorType.REUSE, /* autoCommit= */ false)) {
+    try (SqlSession session = session(ExecutorType.REUSE, /* autoCommit= */ false)) {
       T result = work.apply(session, touched);
       session.commit(true);
       stamps.move(touched);
@@ -177,7 +190,7 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public <T> T read(Function<Kept, T> work) {
-    try (SqlSession session = sessions.openSession(true)) {
+    try (SqlSession session = session(ExecutorType.SIMPLE, /* autoCommit= */ true)) {
       return work.apply(new MyBatisKept(session, new Touched(), names, before));
     }
   }
