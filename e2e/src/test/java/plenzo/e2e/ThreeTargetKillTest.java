@@ -144,16 +144,10 @@ class ThreeTargetKillTest {
         + cluster.query("production", "SELECT to_jsonb(c) FROM fares.concession c ORDER BY code");
   }
 
-  @ParameterizedTest(name = "{0}: {1}, time {2}, {3}")
-  @CsvSource("host, \"fingerprint\", 1, LATE")
-  void isWhollyOldOrWhollyNew(String where, String text, int occurrence, Relay.When when)
-      throws Exception {
-    killed(where, text, occurrence, when, "");
-  }
-
   @Tag("nightly")
   @ParameterizedTest(name = "{0}: {1}, time {2}, {3}")
   @CsvSource({
+    "host, \"fingerprint\", 1, LATE",
     "host, \"fingerprint\", 1, BEFORE",
     "host, \"fingerprint\", 1, ANSWER_SWALLOWED",
     "host, /prepared, 1, BEFORE",
@@ -167,8 +161,8 @@ class ThreeTargetKillTest {
     "database, COMMIT, 1, ANSWER_SWALLOWED",
     "host, \"notice\", 2, ANSWER_SWALLOWED"
   })
-  void isWhollyOldOrWhollyNewAtFurtherPoints(
-      String where, String text, int occurrence, Relay.When when) throws Exception {
+  void isWhollyOldOrWhollyNew(String where, String text, int occurrence, Relay.When when)
+      throws Exception {
     killed(where, text, occurrence, when, "");
   }
 

@@ -369,6 +369,7 @@ class VersionOfAllKindsTest {
     assertNew();
   }
 
+  @Tag("nightly")
   @Test
   void saysHalfWrittenWhenWhatHadSwitchedWasTouched() throws Exception {
     change();
@@ -439,6 +440,7 @@ class VersionOfAllKindsTest {
     assertNew();
   }
 
+  @Tag("nightly")
   @Test
   void blocksWhatIsNotBoundAndWarnsOfAnotherStagesSystem() {
     targets
