@@ -17,6 +17,7 @@ import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Role;
 import plenzo.core.person.Sight;
+import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.Release;
@@ -64,6 +65,15 @@ public interface Kept {
   Shelf<Path> paths();
 
   Shelf<Application> applications();
+
+  /**
+   * One application, one out of use too.
+   *
+   * @throws Problem when there is none of the key
+   */
+  default Application application(String key) {
+    return applications().find(key).orElseThrow(() -> Problem.notFound("application", key));
+  }
 
   VersionShelf versions();
 

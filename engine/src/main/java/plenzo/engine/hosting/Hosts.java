@@ -199,11 +199,7 @@ public final class Hosts {
   /** What is there and does not work, or is there and in no version. */
   public List<Need> needs(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    Application a =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application));
+    Application a = tools.keeper().read(kept -> kept.application(application));
     Set<ComponentKey> known = known(application, site);
     List<Need> out = new ArrayList<>();
     try (SiteLook look = targets.look(site)) {
@@ -252,12 +248,7 @@ public final class Hosts {
   public void activate(
       Person by, String application, SiteKey site, ComponentKey key, boolean on, String reason) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
-    boolean owned =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application))
-            .owns(key);
+    boolean owned = tools.keeper().read(kept -> kept.application(application)).owns(key);
     if (!owned) {
       throw Problem.invalid(
           "NOT_ITS_OWN", key + " does not belong to " + application + ".", "/component");

@@ -124,10 +124,6 @@ public final class Comparisons {
   }
 
   private String space(String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(application))
-        .orElseThrow(() -> Problem.notFound("application", application))
-        .schema();
+    return tools.keeper().read(kept -> kept.application(application)).schema();
   }
 }

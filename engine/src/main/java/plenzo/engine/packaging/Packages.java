@@ -92,11 +92,7 @@ public final class Packages {
   }
 
   private Parcel built(Person by, String application, SemVer number) {
-    Application a =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application));
+    Application a = tools.keeper().read(kept -> kept.application(application));
     Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";

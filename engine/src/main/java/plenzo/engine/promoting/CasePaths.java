@@ -2,7 +2,6 @@ package plenzo.engine.promoting;
 
 import java.util.List;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Application;
@@ -24,11 +23,7 @@ public final class CasePaths {
   }
 
   Application application(String key) {
-    return tools.keeper().read(kept -> application(kept, key));
-  }
-
-  private static Application application(Kept kept, String key) {
-    return kept.applications().find(key).orElseThrow(() -> Problem.notFound("application", key));
+    return tools.keeper().read(kept -> kept.application(key));
   }
 
   public Stage stage(SiteKey site) {
@@ -58,7 +53,7 @@ public final class CasePaths {
         .keeper()
         .read(
             kept ->
-                application(kept, application).paths().stream()
+                kept.application(application).paths().stream()
                     .flatMap(key -> kept.paths().find(key).stream())
                     .toList());
   }

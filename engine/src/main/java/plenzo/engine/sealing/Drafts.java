@@ -245,10 +245,7 @@ public final class Drafts {
   }
 
   private Application application(String key) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(key))
-        .orElseThrow(() -> Problem.notFound("application", key));
+    return tools.keeper().read(kept -> kept.application(key));
   }
 
   private Version parent(Draft draft) {

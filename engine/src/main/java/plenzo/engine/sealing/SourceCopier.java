@@ -105,11 +105,7 @@ public final class SourceCopier {
    * @throws Problem when there is none: a repository keeps its own past
    */
   private SiteKey editing(String application) {
-    Application a =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application));
+    Application a = tools.keeper().read(kept -> kept.application(application));
     SiteKey site = sources.home(a);
     if (site == null) {
       throw Problem.stopped(

@@ -86,10 +86,7 @@ public final class SourceWatch {
   /** Looks now, on a person's word. */
   public SourceRecord look(Person by, String application) {
     Rights.require(by, Right.LOOK, Person.ANY, application);
-    tools
-        .keeper()
-        .read(kept -> kept.applications().find(application))
-        .orElseThrow(() -> Problem.notFound("application", application));
+    tools.keeper().read(kept -> kept.application(application));
     return look(application);
   }
 
@@ -309,9 +306,7 @@ public final class SourceWatch {
         .keeper()
         .write(
             kept -> {
-              kept.applications()
-                  .find(application)
-                  .orElseThrow(() -> Problem.notFound("application", application));
+              kept.application(application);
               kept.secrets().remove(id);
               kept.secrets()
                   .insert(

@@ -179,12 +179,7 @@ public final class Sources {
 
   /** The repository that an application's documents are kept in. */
   private Repository repository(String application) {
-    Repository repository =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application))
-            .repository();
+    Repository repository = tools.keeper().read(kept -> kept.application(application)).repository();
     if (repository == null) {
       throw Problem.stopped(
           "NO_REPOSITORY",
@@ -579,10 +574,6 @@ public final class Sources {
   }
 
   private String schema(String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(application))
-        .orElseThrow(() -> Problem.notFound("application", application))
-        .schema();
+    return tools.keeper().read(kept -> kept.application(application)).schema();
   }
 }

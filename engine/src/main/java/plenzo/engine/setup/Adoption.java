@@ -147,10 +147,7 @@ public final class Adoption {
   }
 
   private Application application(String key) {
-    return tools
-        .keeper()
-        .read(kept -> kept.applications().find(key))
-        .orElseThrow(() -> Problem.notFound("application", key));
+    return tools.keeper().read(kept -> kept.application(key));
   }
 
   /**
@@ -246,11 +243,7 @@ public final class Adoption {
       coverage.addAll(
           Coverage.of(
               look,
-              tools
-                  .keeper()
-                  .read(kept -> kept.applications().find(application))
-                  .orElseThrow(() -> Problem.notFound("application", application))
-                  .schema(),
+              tools.keeper().read(kept -> kept.application(application)).schema(),
               entries.stream().map(VersionEntry::key).collect(Collectors.toSet())));
     }
     Version version =

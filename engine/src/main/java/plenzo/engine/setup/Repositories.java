@@ -46,10 +46,7 @@ public final class Repositories {
         .keeper()
         .write(
             kept -> {
-              Application old =
-                  kept.applications()
-                      .find(key)
-                      .orElseThrow(() -> Problem.notFound("application", key));
+              Application old = kept.application(key);
               Problem.requireSeen(seen, old.revision(), key);
               Repository was = old.repository();
               boolean elsewhere =

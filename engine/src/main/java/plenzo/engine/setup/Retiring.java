@@ -44,7 +44,7 @@ public final class Retiring {
         .keeper()
         .read(
             kept -> {
-              kept.applications().find(key).orElseThrow(() -> Problem.notFound("application", key));
+              kept.application(key);
               return cost(kept, key);
             });
   }
@@ -115,8 +115,7 @@ public final class Retiring {
    * @throws Problem when it was taken out of use
    */
   public static Application requireInUse(Kept kept, String key) {
-    Application a =
-        kept.applications().find(key).orElseThrow(() -> Problem.notFound("application", key));
+    Application a = kept.application(key);
     Application.Retired gone = a.retired();
     if (gone != null) {
       throw Problem.stopped(
