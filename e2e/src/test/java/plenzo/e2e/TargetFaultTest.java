@@ -52,7 +52,7 @@ import plenzo.engine.running.RunListener;
  * plain SQL.
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class FaultTest {
+class TargetFaultTest {
   private final Started started = new Started();
   private static final Path ROOT = Ground.of("faults");
 
