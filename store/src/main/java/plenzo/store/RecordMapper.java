@@ -18,13 +18,31 @@ public interface RecordMapper {
 
   @Nullable BodyRow find(@Param("table") String table, @Param("id") String id);
 
-  List<BodyRow> list(@Param("table") String table, @Param("filter") Filter filter);
+  default List<BodyRow> list(String table, Filter filter) {
+    return listed(table, filter, Matching.where(filter), Matching.order(filter));
+  }
 
-  long count(@Param("table") String table, @Param("filter") Filter filter);
+  List<BodyRow> listed(
+      @Param("table") String table,
+      @Param("filter") Filter filter,
+      @Param("where") String where,
+      @Param("order") String order);
+
+  default long count(String table, Filter filter) {
+    return counted(table, filter, Matching.where(filter));
+  }
+
+  long counted(
+      @Param("table") String table, @Param("filter") Filter filter, @Param("where") String where);
 
   List<BodyRow> versionsNumbered(@Param("like") String like, @Param("most") int most);
 
-  List<PromotionRow> promotionHeads(@Param("filter") Filter filter);
+  default List<PromotionRow> promotionHeads(Filter filter) {
+    return promotionsListed(filter, Matching.where(filter), Matching.order(filter));
+  }
+
+  List<PromotionRow> promotionsListed(
+      @Param("filter") Filter filter, @Param("where") String where, @Param("order") String order);
 
   int headPromotion(PromotionRow row);
 
@@ -52,7 +70,12 @@ public interface RecordMapper {
 
   int renameStarter(@Param("login") String login, @Param("as") String as);
 
-  List<RunRow> runHeads(@Param("filter") Filter filter);
+  default List<RunRow> runHeads(Filter filter) {
+    return runsListed(filter, Matching.where(filter), Matching.order(filter));
+  }
+
+  List<RunRow> runsListed(
+      @Param("filter") Filter filter, @Param("where") String where, @Param("order") String order);
 
   int headRun(RunRow row);
 
