@@ -35,19 +35,21 @@ final class CatalogReader {
 
   /** Takes a schema and names, or no names for all. */
   private static final String TABLE =
-      "SELECT c.oid, c.relname, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
+      "SELECT c.oid, c.relname, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, x.description AS comment,"
           + " c.relkind = 'r' AND EXISTS (SELECT 1 FROM pg_inherits i JOIN pg_class f ON f.oid IN (i.inhrelid, i.inhparent) WHERE c.oid IN (i.inhrelid, i.inhparent) AND f.relkind <> 'r') AS inherits,"
           + " c.relkind = 'p' AND EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE f.relkind = 'f') AS elsewhere,"
           + " CASE c.relkind WHEN 'r' THEN pg_relation_size(c.reltoastrelid) > 8192 ELSE EXISTS (SELECT 1 FROM pg_partition_tree(c.oid) x JOIN pg_class f ON f.oid = x.relid WHERE pg_relation_size(f.reltoastrelid) > 8192) END AS long_values"
-          + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
+          + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace LEFT JOIN pg_description x ON x.classoid = 'pg_class'::regclass AND x.objoid = c.oid AND x.objsubid = 0 WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
   private static final String COLUMNS =
       "SELECT a.attrelid, a.attnum, a.attname, format_type(a.atttypid, a.atttypmod) AS type, a.attnotnull, a.attidentity, a.attgenerated,"
-          + " pg_get_expr(d.adbin, d.adrelid) AS default_text, col_description(a.attrelid, a.attnum) AS comment,"
+          + " pg_get_expr(d.adbin, d.adrelid) AS default_text, x.description AS comment,"
           + " CASE WHEN a.attcollation <> 0 AND a.attcollation <> t.typcollation THEN quote_ident(cn.nspname) || '.' || quote_ident(co.collname) END AS collation"
           + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid"
           + " LEFT JOIN pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum"
           + " LEFT JOIN pg_collation co ON co.oid = a.attcollation LEFT JOIN pg_namespace cn ON cn.oid = co.collnamespace"
+          // the server's own function for it asks for each column anew: half of the whole time
+          + " LEFT JOIN pg_description x ON x.classoid = 'pg_class'::regclass AND x.objoid = a.attrelid AND x.objsubid = a.attnum"
           + " WHERE a.attrelid = ANY (?) AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attrelid, a.attnum";
   private static final String SEQUENCES =
       "SELECT d.refobjid, d.refobjsubid, c.relname, format_type(s.seqtypid, NULL) AS type, s.seqstart::text, s.seqincrement::text, s.seqmin::text, s.seqmax::text, s.seqcycle"
@@ -146,7 +148,7 @@ final class CatalogReader {
     each(CONSTRAINTS, heads, "conrelid", CatalogReader::constraint);
     each(INDEXES, heads, "indrelid", CatalogReader::index);
     each(
-        SettingsSql.SETTINGS,
+        SettingsSql.settings(connection.getMetaData().getDatabaseMajorVersion()),
         heads,
         "oid",
         (h, r) -> h.parts().settings().add(new Setting(r.getString(2), r.getString(3))));

@@ -21,8 +21,13 @@ public final class SettingsSql {
         + " END";
   }
 
-  /** The table's id, name and value of each; takes the ids of tables. */
-  public static final String SETTINGS =
+  /** Whether each column says how it is packed: since this version of the server. */
+  private static final int COMPRESSION_OF_COLUMNS = 14;
+
+  private static final String COMPRESSION =
+      " UNION ALL SELECT t.oid, 'compression/' || a.attname, CASE a.attcompression WHEN 'p' THEN 'pglz' ELSE 'lz4' END FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attlen < 0 AND a.attcompression <> ''";
+
+  private static final String SETTINGS =
       "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ANY (?))"
           + " SELECT t.oid, 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
           + " UNION ALL SELECT t.oid, 'row security', 'yes' FROM t WHERE t.relrowsecurity UNION ALL SELECT t.oid, 'row security of the owner', 'yes' FROM t WHERE t.relforcerowsecurity"
@@ -31,9 +36,7 @@ public final class SettingsSql {
           + " UNION ALL SELECT t.oid, 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
           + " UNION ALL SELECT t.oid, 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
           + " UNION ALL SELECT t.oid, 'storage/' || a.attname, CASE a.attstorage WHEN 'p' THEN 'plain' WHEN 'e' THEN 'external' WHEN 'x' THEN 'extended' ELSE 'main' END FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_type y ON y.oid = a.atttypid AND y.typstorage <> a.attstorage"
-          // a column of the catalogue since PostgreSQL 14
-          + " UNION ALL SELECT q.id, 'compression/' || q.attname, CASE q.how WHEN 'p' THEN 'pglz' ELSE 'lz4' END FROM (SELECT t.oid AS id, a.attname, to_jsonb(a) ->> 'attcompression' AS how FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attlen < 0) q WHERE q.how <> ''"
-          + " UNION ALL SELECT t.oid, split_part(o, '=', 1) || '/' || a.attname, substr(o, strpos(o, '=') + 1) FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped, unnest(a.attoptions) o"
+          + " UNION ALL SELECT t.oid, split_part(o, '=', 1) || '/' || a.attname, substr(o, strpos(o, '=') + 1) FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attoptions IS NOT NULL, unnest(a.attoptions) o"
           + " UNION ALL SELECT t.oid, 'statistics/' || "
           + part("n.nspname::text")
           + " || '.' || "
@@ -53,6 +56,15 @@ public final class SettingsSql {
           + ", x.parentrelid::text || ' ' || pg_get_expr(c.relpartbound, c.oid) || coalesce(' PARTITION BY ' || pg_get_partkeydef(c.oid), '') FROM t CROSS JOIN LATERAL pg_partition_tree(t.oid) x JOIN pg_class c ON c.oid = x.relid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE t.relkind = 'p' AND x.parentrelid IS NOT NULL"
           + " UNION ALL SELECT t.oid, 'comment/constraint/' || k.conname, d.description FROM t JOIN pg_constraint k ON k.conrelid = t.oid JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid AND d.objsubid = 0"
           + " UNION ALL SELECT t.oid, 'comment/index/' || x.relname, d.description FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisvalid JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0";
+
+  /**
+   * The table's id, name and value of each; takes the ids of tables.
+   *
+   * @param server its version, such as 15
+   */
+  public static String settings(int server) {
+    return server < COMPRESSION_OF_COLUMNS ? SETTINGS : SETTINGS + COMPRESSION;
+  }
 
   /**
    * @param value null where it is set no more
