@@ -684,10 +684,11 @@ final class DraftCheck {
     entries.stream()
         .filter(e -> e.key().kind() == Kind.TABLE)
         .forEach(e -> structures.put(e.key(), contents.structure(e.content())));
+    List<String> sequences = sequences();
     structures.forEach(
         (table, structure) ->
             NeededSequences.of(structure)
-                .missing(structures.values(), sequences())
+                .missing(structures.values(), sequences)
                 .forEach(
                     (column, sequence) ->
                         findings.add(
