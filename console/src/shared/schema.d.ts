@@ -5862,6 +5862,15 @@ export interface components {
             label: string;
             only?: components["schemas"]["Only"];
         };
+        TouchedView: {
+            /** Format: int64 */
+            added: number;
+            /** Format: int64 */
+            changed: number;
+            component: string;
+            /** Format: int64 */
+            removed: number;
+        };
         Tried: {
             to: string;
         };
@@ -6035,9 +6044,12 @@ export interface components {
             losses: components["schemas"]["Loss"][];
             /** Format: int64 */
             lost: number;
+            /** Format: int32 */
+            more: number;
             obstacles: components["schemas"]["ObstacleView"][];
             possible: boolean;
             run?: string;
+            touched: components["schemas"]["TouchedView"][];
             unreachable: boolean;
             version?: string;
             way: string;

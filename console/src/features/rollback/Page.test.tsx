@@ -31,6 +31,19 @@ test('the first way is chosen when none loses anything', async () => {
   expect(radio(/Re-apply/).checked).toBe(true);
 });
 
+test('what a way writes is named, and how many others there are', async () => {
+  const one = (n: number) => ({ component: `table/fares.t${n}`, removed: 0, changed: 0, added: n });
+  const first = { component: 'records/fares.band', removed: 2, changed: 1, added: 0 };
+  open(ways(wayBack({ touched: [first, ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map(one)], more: 4 })));
+
+  const list = await screen.findByRole('list', { name: 'What it writes' });
+
+  expect(list.textContent).toContain('records/fares.band: 2 removed, 1 changed back');
+  expect(list.textContent).toContain('table/fares.t7: 7 put back');
+  expect(list.textContent).not.toContain('table/fares.t8');
+  expect(list.textContent).toContain('and 6 more');
+});
+
 test('the first way is chosen once a choice has opened both and none loses anything', async () => {
   const shut = { possible: false, why: 'It is used.', lost: -1 };
   const answers: Record<string, unknown> = {

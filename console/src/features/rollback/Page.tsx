@@ -307,6 +307,7 @@ function Card({
             {t.page.writes(w.writes)}
             <Fingerprint value={w.fingerprint} />
           </Typography>
+          <Touched w={w} />
           {w.findings.length > 0 && (
             <ul style={{ margin: '8px 0 0', paddingLeft: 18, fontSize: 13 }}>
               {w.findings.map((f) => (
@@ -354,6 +355,25 @@ function SaveLost({
     <Button variant="outlined" component="a" href={`/api/v1/rollback/lost?${query}`} download sx={{ mt: 1 }}>
       {t.save}
     </Button>
+  );
+}
+
+/** Components named of a way, so that the confirmation stays in sight. */
+const NAMED = 8;
+
+/** What a way writes, component by component. */
+function Touched({ w }: { w: Way }) {
+  const others = Math.max(0, w.touched.length - NAMED) + w.more;
+  if (w.touched.length === 0) return null;
+  return (
+    <ul aria-label={t.page.whatItWrites} style={{ margin: '8px 0 0', paddingLeft: 18, fontSize: 13 }}>
+      {w.touched.slice(0, NAMED).map((one) => (
+        <li key={one.component} style={{ overflowWrap: 'anywhere' }}>
+          {one.component}: {t.page.touched(one.removed, one.changed, one.added)}
+        </li>
+      ))}
+      {others > 0 && <li>{t.page.andMore(others)}</li>}
+    </ul>
   );
 }
 

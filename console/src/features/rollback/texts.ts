@@ -77,6 +77,17 @@ export const t = {
     loses: (many: string) => `Loses ${many}`,
     changedBackRemovedPutBack: (changed: number, removed: number, added: number, what: number) =>
       `${removed} removed, ${changed} changed back, ${added} put back, ${what} kept. `,
+    touched: (removed: number, changed: number, added: number) =>
+      [
+        [removed, 'removed'],
+        [changed, 'changed back'],
+        [added, 'put back'],
+      ]
+        .filter(([n]) => n)
+        .map(([n, what]) => `${n} ${what}`)
+        .join(', '),
+    whatItWrites: 'What it writes',
+    andMore: (others: number) => `and ${others} more`,
     writes: (to: string[]) =>
       to.length === 0
         ? 'Writes nothing. Plan '

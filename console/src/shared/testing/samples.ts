@@ -146,6 +146,8 @@ export const wayBack = (more: Partial<Schemas['WayOption']> = {}): Schemas['WayO
   findings: [],
   obstacles: [],
   gives: [],
+  touched: [],
+  more: 0,
   ...more,
 });
 

@@ -23,6 +23,8 @@ public interface Rollbacks {
    * @param run whose backup is put back, or whose values are taken back
    * @param writes what is written to: directory, host, database, in the order of the switches
    * @param gives values that the host would be given
+   * @param touched what is written, the first hundred components
+   * @param more how many others are written
    */
   record WayOption(
       String way,
@@ -43,7 +45,12 @@ public interface Rollbacks {
       @Nullable String fullFingerprint,
       List<String> findings,
       List<ObstacleView> obstacles,
-      List<Promotions.GivesView> gives) {}
+      List<Promotions.GivesView> gives,
+      List<TouchedView> touched,
+      int more) {}
+
+  /** A component that a way back writes, with its rows or parts that go, change or come again. */
+  record TouchedView(String component, long removed, long changed, long added) {}
 
   /**
    * What the version being left brought and something else uses by now, what people changed since,

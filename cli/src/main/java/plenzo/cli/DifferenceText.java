@@ -3,6 +3,7 @@ package plenzo.cli;
 import java.util.List;
 import java.util.Objects;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Drifts.GroupView;
 import plenzo.api.Promotions.AttributeChange;
@@ -11,6 +12,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.RowChange;
 import plenzo.api.Promotions.WordRun;
+import plenzo.api.Rollbacks.TouchedView;
 
 /** Differences as text: a component, its parts, its rows, attribute by attribute. */
 final class DifferenceText {
@@ -85,6 +87,16 @@ final class DifferenceText {
   /** What is written, gravest first: "2 removed, 3 changed, 1 added". */
   static String written(CountsView c) {
     return c.removed() + " removed, " + c.changed() + " changed, " + c.added() + " added";
+  }
+
+  /** What of a component a way back writes, gravest first: "1 removed, 2 changed back". */
+  static String written(TouchedView t) {
+    String[] words = {"removed", "changed back", "put back"};
+    long[] counts = {t.removed(), t.changed(), t.added()};
+    return IntStream.range(0, words.length)
+        .filter(i -> counts[i] > 0)
+        .mapToObj(i -> counts[i] + " " + words[i])
+        .collect(Collectors.joining(", "));
   }
 
   static void row(Out out, RowChange r) {

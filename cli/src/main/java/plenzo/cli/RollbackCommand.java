@@ -316,8 +316,24 @@ final class RollbackCommand extends Group {
                 : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
             "Fingerprint",
             o.fingerprint() == null ? "" : o.fingerprint());
+    if (o.possible()) {
+      touched(o);
+    }
     o.gives().forEach(g -> out().line("  " + GivesText.of(g)));
     o.obstacles().forEach(this::obstacle);
+  }
+
+  /** Components named of a way, so that what it loses stays in sight. */
+  private static final int NAMED = 20;
+
+  private void touched(WayOption o) {
+    o.touched().stream()
+        .limit(NAMED)
+        .forEach(t -> out().line("  " + t.component() + ": " + DifferenceText.written(t)));
+    int others = Math.max(0, o.touched().size() - NAMED) + o.more();
+    if (others > 0) {
+      out().line("  and " + others + " more");
+    }
   }
 
   /** Where a way leads. */

@@ -51,7 +51,9 @@ class EverySiteTest {
         null,
         List.of(),
         List.of(),
-        List.of());
+        List.of(),
+        List.of(),
+        0);
   }
 
   private static StageWays ways(String why) {

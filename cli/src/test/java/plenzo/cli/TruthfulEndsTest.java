@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -19,6 +20,7 @@ import plenzo.api.Manuals.SteeringView;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Rollbacks.Loss;
+import plenzo.api.Rollbacks.TouchedView;
 import plenzo.api.Rollbacks.WayOption;
 import plenzo.api.Rollbacks.Ways;
 import plenzo.api.Runs.NextView;
@@ -139,7 +141,10 @@ class TruthfulEndsTest {
         null,
         List.of(),
         List.of(),
-        List.of());
+        List.of(),
+        Collections.nCopies(
+            21, new TouchedView("records/fares.band", /* removed= */ 2, /* changed= */ 0, 1)),
+        /* more= */ 3);
   }
 
   private CannedServer.Said ways(WayOption way) {
@@ -169,6 +174,14 @@ class TruthfulEndsTest {
     CannedServer.Said said = ways(way(true, false, 3));
     assertThat(said.code()).isZero();
     assertThat(said.out()).contains("3 rows would be lost").contains("needs approval of its own");
+  }
+
+  @Test
+  void aWayNamesWhatItWritesAndHowManyOthers() {
+    assertThat(ways(way(true, false, 0)).out())
+        .containsOnlyOnce("  and 4 more")
+        .contains("  records/fares.band: 2 removed, 1 put back");
+    assertThat(ways(way(false, true, -1)).out()).doesNotContain("put back");
   }
 
   @Test

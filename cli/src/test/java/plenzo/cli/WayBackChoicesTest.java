@@ -79,7 +79,9 @@ class WayBackChoicesTest {
             null,
             List.of(),
             List.of(obstacle),
-            List.of());
+            List.of(),
+            List.of(),
+            0);
     return ways(production, way);
   }
 
@@ -213,7 +215,9 @@ class WayBackChoicesTest {
         List.of(),
         List.of(
             new GivesView("terminal-address", "production", "https://a.example", null, true),
-            new GivesView("desk-token", "production/north", null, null, true)));
+            new GivesView("desk-token", "production/north", null, null, true)),
+        List.of(),
+        0);
   }
 
   @Test

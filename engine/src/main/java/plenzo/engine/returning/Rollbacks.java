@@ -68,6 +68,7 @@ public final class Rollbacks {
    * @param obstacles what the version being left brought and something else uses, with the choices
    *     that remove it
    * @param gives what the host would be given
+   * @param touched what is written, component by component
    */
   public record Option(
       Plan.Way way,
@@ -86,7 +87,8 @@ public final class Rollbacks {
       @Nullable String fingerprint,
       List<String> findings,
       List<Obstacle> obstacles,
-      List<Promotion.Gives> gives) {}
+      List<Promotion.Gives> gives,
+      List<Promotion.ComponentResult> touched) {}
 
   /** Whether the person may go back there. */
   public May may(Person by, String application, SiteKey site) {
@@ -281,6 +283,7 @@ public final class Rollbacks {
         null,
         List.of(),
         List.of(),
+        List.of(),
         List.of());
   }
 
@@ -329,7 +332,8 @@ public final class Rollbacks {
         out.plan().fingerprint().digest().hex(),
         all,
         out.obstacles(),
-        out.gift().shown());
+        out.gift().shown(),
+        out.compared().components().stream().filter(c -> c.counts().written() > 0).toList());
   }
 
   private Case make(

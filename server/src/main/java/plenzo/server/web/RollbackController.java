@@ -26,9 +26,11 @@ import plenzo.api.Rollbacks.StageWays;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.StartStageRollback;
 import plenzo.api.Rollbacks.Started;
+import plenzo.api.Rollbacks.TouchedView;
 import plenzo.api.Rollbacks.UsedRowView;
 import plenzo.api.Rollbacks.WayOption;
 import plenzo.api.Rollbacks.Ways;
+import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
@@ -53,6 +55,9 @@ import plenzo.server.security.Shown;
 @RestController
 @RequestMapping("/api/v1")
 class RollbackController {
+  /** Components that a way names; how many others it writes is said. */
+  private static final int TOUCHED = 100;
+
   private final Engine engine;
 
   RollbackController(Engine engine) {
@@ -234,7 +239,14 @@ class RollbackController {
         o.fingerprint(),
         o.findings(),
         o.obstacles().stream().map(x -> view(x, sight)).toList(),
-        Views.gives(o.gives()));
+        Views.gives(o.gives()),
+        o.touched().stream().limit(TOUCHED).map(RollbackController::touched).toList(),
+        Math.max(0, o.touched().size() - TOUCHED));
+  }
+
+  private static TouchedView touched(Promotion.ComponentResult c) {
+    Counts counts = c.counts();
+    return new TouchedView(c.key().toString(), counts.removed(), counts.changed(), counts.added());
   }
 
   /** Keys of rows are values too: who may not see them chooses for all. */
