@@ -111,6 +111,20 @@ class WayBackTest extends KitTest {
     assertThat(state()).isEqualTo(before);
   }
 
+  /** What stays as it is stands in no list of what is written. */
+  @Test
+  void namesWhatItWritesAndNothingElse() {
+    kit.adopt("table/" + BAND, "records/" + BAND, RULE);
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+
+    for (Plan.Way way : List.of(Plan.Way.EARLIER_VERSION, Plan.Way.BACKUP)) {
+      assertThat(kit.way(way).touched())
+          .extracting(c -> c.key() + " " + c.counts().changed() + " " + c.counts().written())
+          .containsExactly("records/" + BAND + " 1 1");
+    }
+  }
+
   @Test
   void neverRemovesRowsThatWereThereBeforeTheyWereCarried() {
     kit.adopt("table/" + BAND, RULE);
