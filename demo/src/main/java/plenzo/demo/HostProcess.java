@@ -16,6 +16,11 @@ import java.util.concurrent.TimeUnit;
 
 /** The stand-in application host of one site, as a process of its own with its own state. */
 public final class HostProcess implements AutoCloseable {
+  static {
+    // as Plenzo itself asks hosts: none by a connection that may be closed as it is used again
+    System.setProperty("jdk.httpclient.keepalive.timeout", "2");
+  }
+
   private static final HttpClient CLIENT =
       HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
 

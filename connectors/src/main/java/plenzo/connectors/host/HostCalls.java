@@ -62,10 +62,16 @@ final class HostCalls {
           .annotationIntrospector(new Told())
           .build();
 
+  /** How long a connection is used again that nothing was asked by. */
+  private static final Duration IDLE = Duration.ofSeconds(2);
+
   static {
     // a call by the judged address still says which name it asks for; the library reads this once,
     // when it is first used
     System.setProperty("jdk.httpclient.allowRestrictedHeaders", "host");
+    // a connection that its server closes as it is used again takes the call with it: servers keep
+    // idle ones for 5 s and more, the library would use them for twenty minutes
+    System.setProperty("jdk.httpclient.keepalive.timeout", String.valueOf(IDLE.toSeconds()));
   }
 
   /** Whether a call may say its host; it may not where the library was used before this class. */
