@@ -12,17 +12,14 @@ import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.apache.ibatis.builder.xml.XMLMapperBuilder;
 import org.apache.ibatis.datasource.pooled.PooledDataSource;
-import org.apache.ibatis.datasource.unpooled.UnpooledDataSource;
 import org.apache.ibatis.io.Resources;
-import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
 import org.apache.ibatis.session.Configuration;
 import org.apache.ibatis.session.ExecutorType;
 import org.apache.ibatis.session.LocalCacheScope;
 import org.apache.ibatis.session.SqlSession;
-import org.apache.ibatis.session.SqlSessionFactory;
-import org.apache.ibatis.session.SqlSessionFactoryBuilder;
-import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
+import org.apache.ibatis.session.defaults.DefaultSqlSession;
+import org.apache.ibatis.transaction.jdbc.JdbcTransaction;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
@@ -40,7 +37,7 @@ public final class H2Keeper implements Keeper {
   private static final List<String> MAPPERS = List.of("Records", "Event");
 
   /** What the mappers say is read once; each keeper brings the connections. */
-  private static final SqlSessionFactory SESSIONS = sessions();
+  private static final Configuration MAPPED = mapped();
 
   private static final int CONNECTIONS = 20;
 
@@ -136,10 +133,8 @@ public final class H2Keeper implements Keeper {
     kept.fact("form", FORM);
   }
 
-  private static SqlSessionFactory sessions() {
+  private static Configuration mapped() {
     Configuration c = new Configuration();
-    c.setEnvironment(
-        new Environment("records", new JdbcTransactionFactory(), new UnpooledDataSource()));
     c.setArgNameBasedConstructorAutoMapping(true);
     c.setAutoMappingUnknownColumnBehavior(AutoMappingUnknownColumnBehavior.FAILING);
     c.setLocalCacheScope(LocalCacheScope.STATEMENT);
@@ -153,17 +148,13 @@ public final class H2Keeper implements Keeper {
         throw new java.io.UncheckedIOException("The mapper " + resource + " is missing", e);
       }
     }
-    return new SqlSessionFactoryBuilder().build(c);
+    return c;
   }
 
+  /** It takes a connection once something is asked, and gives it back when it is closed. */
   private SqlSession session(ExecutorType executor, boolean autoCommit) {
-    try {
-      Connection c = pool.getConnection();
-      c.setAutoCommit(autoCommit);
-      return SESSIONS.openSession(executor, c); // gives it back when it is closed
-    } catch (SQLException e) {
-      throw new IllegalStateException("The records do not answer: " + e.getMessage(), e);
-    }
+    JdbcTransaction transaction = new JdbcTransaction(pool, /* desiredLevel= */ null, autoCommit);
+    return new DefaultSqlSession(MAPPED, MAPPED.newExecutor(transaction, executor), autoCommit);
   }
 
   private <T> T inTransaction(BiFunction<SqlSession, Touched, T> work) {

@@ -77,7 +77,7 @@ final class HostCalls {
   /** Whether a call may say its host; it may not where the library was used before this class. */
   private static final boolean SAYS_HOST = saysHost();
 
-  /** Lets calls say which name they ask for; before the library is used first. */
+  /** What is set above, before the library is used first. */
   static void sayHosts() {
     // loading this class did it
   }
