@@ -17,6 +17,7 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Exchanges;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Grants;
@@ -61,16 +62,23 @@ public record ImpactCase(
    *
    * @param renaming tables and columns that have another name in it
    * @param there tables that are at the site, by the names that they have now
+   * @param exchanges tells of names that change places among themselves whether they did there
    * @param comes tables that the version has
    * @param policies of its rows, where they are not the ordinary one
    */
   public record Told(
       Renaming renaming,
       Function<TableName, Optional<TableStructure>> there,
+      Exchanges exchanges,
       Function<TableName, Optional<TableStructure>> comes,
       Map<ComponentKey, RowsPolicy> policies) {
     public static final Told NOTHING =
-        new Told(Renaming.NONE, t -> Optional.empty(), t -> Optional.empty(), Map.of());
+        new Told(
+            Renaming.NONE,
+            t -> Optional.empty(),
+            Exchanges.all(Exchanges.Progress.NOT_KNOWN),
+            t -> Optional.empty(),
+            Map.of());
   }
 
   /** Reads row differences of a component and class, at most {@code limit} of them. */

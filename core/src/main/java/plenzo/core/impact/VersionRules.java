@@ -18,6 +18,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Exchanges;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.Grants;
 import plenzo.core.target.TablesDelta;
@@ -42,24 +43,39 @@ final class VersionRules {
     each(
         c.told(),
         (place, was, is, names) -> {
-          if (names.has(was)
-              && names.has(is)
-              && !names.atHand().containsKey(was)
-              && !names.wasGiven(was)) {
-            boolean exchanged = names.all().containsKey(is);
+          boolean both = names.has(was) && names.has(is) && !names.atHand().containsKey(was);
+          if (!both || names.isExchanged(was)) {
+            return;
+          }
+          if (names.exchanged().containsKey(was)) {
+            found.accept(unknown(place.apply(is), names.shown(was), is, names));
+          } else if (!names.wasGiven(was)) {
             found.accept(
                 Finding.said(
                     "name-taken",
                     Severity.BLOCKER,
                     place.apply(is),
                     names.shown(was) + " is to be called " + is + ", and both are at the site.",
-                    exchanged
-                        ? "Bring the version between them first: nothing at the site tells which of them is which"
-                        : "Look which of them has the "
-                            + names.content()
-                            + " that count, and take the other away there"));
+                    "Look which of them has the "
+                        + names.content()
+                        + " that count, and take the other away there"));
           }
         });
+  }
+
+  /** Names that change places, and nothing that was remembered tells which of them is which. */
+  private static Finding unknown(String place, String was, String is, Names names) {
+    return Finding.said(
+        "name-taken",
+        Severity.BLOCKER,
+        place,
+        was
+            + " and "
+            + is
+            + " change places, and nothing that was remembered of the site tells whether they did.",
+        "Look which "
+            + names.sort()
+            + " is which there, then say what the site holds: plenzo app match");
   }
 
   /**
@@ -113,7 +129,13 @@ final class VersionRules {
       Map<String, String> all,
       Predicate<String> there,
       Predicate<String> coming,
-      Map<String, String> atHand) {
+      Map<String, String> atHand,
+      Map<String, Exchanges.Progress> exchanged) {
+    /** Whether names that change places did so. */
+    boolean isExchanged(String name) {
+      return exchanged.get(name) == Exchanges.Progress.DONE;
+    }
+
     /** Whether what has the name may be what took it: nothing has the one that it had. */
     boolean wasGiven(String name) {
       return all.entrySet().stream().anyMatch(n -> n.getValue().equals(name) && !has(n.getKey()));
@@ -147,6 +169,13 @@ final class VersionRules {
 
   private static void each(ImpactCase.Told told, Renamed renamed) {
     Renaming wanted = told.renaming();
+    Renaming found = wanted.atHand(told.there(), told.exchanges());
+    Map<String, Exchanges.Progress> exchanged = new TreeMap<>();
+    Renaming.cycles(wanted.tables())
+        .forEach(
+            c ->
+                c.keySet()
+                    .forEach(t -> exchanged.put(t.componentName(), told.exchanges().tables(c))));
     Map<String, String> tables = componentNames(wanted.tables());
     Names names =
         new Names(
@@ -156,15 +185,24 @@ final class VersionRules {
             tables,
             t -> told.there().apply(TableName.of(t)).isPresent(),
             t -> told.comes().apply(TableName.of(t)).isPresent(),
-            componentNames(
-                Renaming.atHand(wanted.tables(), t -> told.there().apply(t).isPresent())));
+            componentNames(found.tables()),
+            exchanged);
     tables.forEach((was, is) -> renamed.of(n -> "table/" + n, was, is, names));
-    Renaming found = wanted.atHand(told.there());
     wanted
         .columns()
         .forEach(
             (table, columns) -> {
               TableName now = found.before(table);
+              Map<String, Exchanges.Progress> changing = new TreeMap<>();
+              Renaming.cycles(columns)
+                  .forEach(
+                      c ->
+                          c.keySet()
+                              .forEach(
+                                  n ->
+                                      changing.put(
+                                          n,
+                                          told.exchanges().columns(wanted.before(table), now, c))));
               Names own =
                   new Names(
                       "column",
@@ -173,9 +211,8 @@ final class VersionRules {
                       columns,
                       n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent(),
                       n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent(),
-                      Renaming.atHand(
-                          columns,
-                          n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent()));
+                      found.columns(table),
+                      changing);
               columns.forEach(
                   (was, is) -> renamed.of(n -> "table/" + table + "#column/" + n, was, is, own));
             });

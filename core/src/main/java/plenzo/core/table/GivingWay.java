@@ -16,17 +16,29 @@ import plenzo.core.component.TableName;
 final class GivingWay {
   private static final String MARK = " (newer one)";
 
+  /** Of what stands aside while others take its name. */
+  private static final String ASIDE = " (on its way)";
+
   /** Bytes of a name, as the server has it. */
   private static final int LONGEST = 63;
 
   private GivingWay() {}
 
   static String of(String name) {
+    return marked(name, MARK);
+  }
+
+  /** A name that nothing else has, until it has the one that it gets. */
+  static String aside(String name) {
+    return marked(name, ASIDE);
+  }
+
+  private static String marked(String name, String mark) {
     int end = name.length();
-    while (bytes(name.substring(0, end)) > LONGEST - MARK.length()) {
+    while (bytes(name.substring(0, end)) > LONGEST - mark.length()) {
       end = name.offsetByCodePoints(end, -1);
     }
-    return name.substring(0, end) + MARK;
+    return name.substring(0, end) + mark;
   }
 
   private static int bytes(String text) {

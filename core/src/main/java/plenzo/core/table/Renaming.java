@@ -12,6 +12,7 @@ import java.util.TreeMap;
 import java.util.function.BiPredicate;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import plenzo.core.component.ComponentKey;
@@ -215,14 +216,16 @@ public record Renaming(
 
   /**
    * What of names there is to do: one is there, and the name that it gets is free, or given up by
-   * another one of them. Something new gives way where what had its name is there to take it. Of
-   * names that are exchanged nothing tells whether it was done: they never are to do.
+   * another one of them. Something new gives way where what had its name is there to take it.
    *
    * @param there whether something has the name
-   * @return in an order in which one after the other finds its name free; last, what is new
-   *     afterwards under one of the names that are given up
+   * @param open whether names that change places among themselves have not done so yet, which what
+   *     is there does not tell
+   * @return what has a name now by the one that it gets; last, what is new afterwards under one of
+   *     the names that are given up
    */
-  public static <N> Map<N, N> atHand(Map<N, N> names, Predicate<N> there) {
+  public static <N> Map<N, N> atHand(
+      Map<N, N> names, Predicate<N> there, Predicate<Map<N, N>> open) {
     Map<N, N> out = new LinkedHashMap<>();
     boolean more = true;
     while (more) {
@@ -245,6 +248,34 @@ public record Renaming(
             out.put(was, is);
           }
         });
+    cycles(names).stream()
+        .filter(c -> c.keySet().stream().allMatch(there))
+        .filter(open)
+        .forEach(out::putAll);
+    return out;
+  }
+
+  /** Whether tables, or columns of one, change places among themselves. */
+  public boolean exchanges() {
+    return !cycles(tables).isEmpty()
+        || columns.values().stream().anyMatch(c -> !cycles(c).isEmpty());
+  }
+
+  /** Names that change places among themselves, each lot by itself. */
+  public static <N> List<Map<N, N>> cycles(Map<N, N> names) {
+    List<Map<N, N>> out = new ArrayList<>();
+    Set<N> seen = new LinkedHashSet<>();
+    for (N first : names.keySet()) {
+      Map<N, N> way = new LinkedHashMap<>();
+      N at = first;
+      while (names.containsKey(at) && seen.add(at)) {
+        way.put(at, Objects.requireNonNull(names.get(at)));
+        at = way.get(at);
+      }
+      if (!way.isEmpty() && at.equals(first)) {
+        out.add(way);
+      }
+    }
     return out;
   }
 
@@ -258,31 +289,64 @@ public record Renaming(
         && GivingWay.is(is.endsWith("\"") ? is.substring(0, is.length() - 1) : is);
   }
 
-  /** Names to give, in an order in which one after the other finds its name free. */
-  public static <N> List<Map.Entry<N, N>> inOrder(Map<N, N> names) {
-    return atHand(names, n -> names.containsKey(n) && !GivingWay.isOne(n)).entrySet().stream()
+  /**
+   * Names to give, one after the other, each of them free by then: of those that change places, one
+   * stands aside in between.
+   *
+   * @param aside the name that it has then
+   */
+  private static <N> List<Map.Entry<N, N>> inOrder(Map<N, N> names, UnaryOperator<N> aside) {
+    List<Map.Entry<N, N>> out = new ArrayList<>();
+    atHand(names, n -> names.containsKey(n) && !GivingWay.isOne(n), c -> false).entrySet().stream()
         .filter(n -> !GivingWay.isOne(n.getKey()))
-        .toList();
+        .forEach(out::add);
+    for (Map<N, N> cycle : cycles(names)) {
+      List<Map.Entry<N, N>> around = new ArrayList<>(cycle.entrySet());
+      N first = around.get(0).getKey();
+      N between = aside.apply(first);
+      out.add(Map.entry(first, between));
+      for (int n = around.size() - 1; n > 0; n--) {
+        out.add(around.get(n));
+      }
+      out.add(Map.entry(between, around.get(0).getValue()));
+    }
+    return out;
   }
 
-  /** Tables in an order in which one after the other finds its name free. */
-  public List<Map.Entry<TableName, TableName>> inOrder() {
-    return inOrder(tables);
+  /** Columns of a table by its name after, one after the other, each new name free by then. */
+  public List<Map.Entry<String, String>> columnsInOrder(TableName after) {
+    return inOrder(columns(after), GivingWay::aside);
+  }
+
+  /** Tables, one after the other, each new name free by then. */
+  public List<Map.Entry<TableName, TableName>> tablesInOrder() {
+    return inOrder(tables, t -> new TableName(t.schema(), GivingWay.aside(t.table())));
   }
 
   /**
    * What of it there is to do.
    *
    * @param there a table by the name that it has
+   * @param exchanges tells of names that change places
    */
-  public Renaming atHand(Function<TableName, Optional<TableStructure>> there) {
-    Map<TableName, TableName> others = atHand(tables, t -> there.apply(t).isPresent());
+  public Renaming atHand(Function<TableName, Optional<TableStructure>> there, Exchanges exchanges) {
+    Map<TableName, TableName> others =
+        atHand(
+            tables,
+            t -> there.apply(t).isPresent(),
+            c -> exchanges.tables(c) == Exchanges.Progress.TO_DO);
     Renaming found = new Renaming(others, Map.of());
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
     columns.forEach(
         (table, names) -> {
-          TableStructure is = there.apply(found.before(table)).orElse(TableStructure.EMPTY);
-          out.put(table, atHand(names, c -> is.column(c).isPresent()));
+          TableName now = found.before(table);
+          TableStructure is = there.apply(now).orElse(TableStructure.EMPTY);
+          out.put(
+              table,
+              atHand(
+                  names,
+                  c -> is.column(c).isPresent(),
+                  c -> exchanges.columns(before(table), now, c) == Exchanges.Progress.TO_DO));
         });
     return new Renaming(others, out);
   }

@@ -198,6 +198,14 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
     return Optional.empty();
   }
 
+  /** Its tables. */
+  public List<TableName> tables() {
+    return entries.stream()
+        .filter(e -> e.key().kind() == Kind.TABLE)
+        .map(e -> TableName.of(e.key().name()))
+        .toList();
+  }
+
   /** The same with its components by the names of afterwards; their content stays. */
   public Version named(Renaming names) {
     return names.isEmpty()

@@ -16,6 +16,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Column;
+import plenzo.core.table.Exchanges;
+import plenzo.core.table.Exchanges.Progress;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Grants;
@@ -70,7 +72,11 @@ class VersionRulesTest {
   private static List<String> said(RowsPolicy policy, Counts counts) {
     ImpactCase.Told told =
         new ImpactCase.Told(
-            Renaming.NONE, t -> Optional.empty(), t -> Optional.empty(), Map.of(ROWS, policy));
+            Renaming.NONE,
+            t -> Optional.empty(),
+            Exchanges.all(Progress.NOT_KNOWN),
+            t -> Optional.empty(),
+            Map.of(ROWS, policy));
     return found(
         List.of(new ComponentResult(ROWS, Difference.CHANGED, counts, List.of(), "")),
         TablesDelta.NONE,
@@ -106,11 +112,19 @@ class VersionRulesTest {
       Renaming wanted,
       Function<TableName, Optional<TableStructure>> there,
       Function<TableName, Optional<TableStructure>> comes) {
+    return told(wanted, there, Progress.NOT_KNOWN, comes);
+  }
+
+  private static List<String> told(
+      Renaming wanted,
+      Function<TableName, Optional<TableStructure>> there,
+      Progress exchanged,
+      Function<TableName, Optional<TableStructure>> comes) {
     return found(
         List.of(),
         TablesDelta.NONE,
         Grants.NONE,
-        new ImpactCase.Told(wanted, there, comes, Map.of()));
+        new ImpactCase.Told(wanted, there, Exchanges.all(exchanged), comes, Map.of()));
   }
 
   /** A column of one table that is called so, beside others. */
@@ -166,14 +180,27 @@ class VersionRulesTest {
     assertThat(names(chain, Set.of(BAND), Set.of(BAND, rate)))
         .containsExactly(
             "BLOCKER name-reused fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
-    assertThat(
-            names(
-                new Renaming(Map.of(BAND, rate, rate, BAND), Map.of()),
-                Set.of(BAND, rate),
-                Set.of(BAND, rate)))
+  }
+
+  /** What is there does not tell whether names changed places: that must be known. */
+  @Test
+  void namesThatChangePlacesAreKnownOrTheRunIsStopped() {
+    TableName rate = TableName.of("fares.rate");
+    Renaming tables = new Renaming(Map.of(BAND, rate, rate, BAND), Map.of());
+    Renaming columns = Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "a")));
+    Function<TableName, Optional<TableStructure>> all = having("a", "b");
+
+    assertThat(told(tables, all, all))
         .containsExactlyInAnyOrder(
-            "BLOCKER name-taken fares.band is to be called fares.rate, and both are at the site.",
-            "BLOCKER name-taken fares.rate is to be called fares.band, and both are at the site.");
+            "BLOCKER name-taken fares.band and fares.rate change places, and nothing that was remembered of the site tells whether they did.",
+            "BLOCKER name-taken fares.rate and fares.band change places, and nothing that was remembered of the site tells whether they did.");
+    assertThat(told(columns, all, all))
+        .contains(
+            "BLOCKER name-taken a of fares.band and b change places, and nothing that was remembered of the site tells whether they did.");
+    for (Progress known : List.of(Progress.TO_DO, Progress.DONE)) {
+      assertThat(told(tables, all, known, all)).isEmpty();
+      assertThat(told(columns, all, known, all)).isEmpty();
+    }
   }
 
   @Test

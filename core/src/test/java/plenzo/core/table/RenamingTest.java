@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -191,14 +192,17 @@ class RenamingTest {
     Map<String, String> forth = Map.of("a", "b", "a (newer one)", "a");
     Map<String, String> back = Map.of("b", "a", "a", "a (newer one)");
 
-    assertThat(Renaming.atHand(forth, Set.of("a")::contains)).isEqualTo(forth);
-    assertThat(Renaming.atHand(forth, Set.of("a", "b")::contains)).isEmpty();
-    assertThat(Renaming.inOrder(forth)).containsExactly(Map.entry("a", "b"));
-    assertThat(Renaming.atHand(back, Set.of("a", "b")::contains)).isEqualTo(back);
-    assertThat(Renaming.atHand(back, Set.of("a")::contains)).isEmpty();
-    assertThat(Renaming.atHand(back, Set.of("b")::contains)).isEqualTo(Map.of("b", "a"));
-    assertThat(Renaming.inOrder(back))
-        .containsExactly(Map.entry("a", "a (newer one)"), Map.entry("b", "a"));
+    assertThat(Renaming.atHand(forth, Set.of("a")::contains, c -> true)).isEqualTo(forth);
+    assertThat(Renaming.atHand(forth, Set.of("a", "b")::contains, c -> true)).isEmpty();
+    assertThat(order(forth)).containsExactly(Map.entry("a", "b"));
+    assertThat(Renaming.atHand(back, Set.of("a", "b")::contains, c -> true)).isEqualTo(back);
+    assertThat(Renaming.atHand(back, Set.of("a")::contains, c -> true)).isEmpty();
+    assertThat(Renaming.atHand(back, Set.of("b")::contains, c -> true)).isEqualTo(Map.of("b", "a"));
+    assertThat(order(back)).containsExactly(Map.entry("a", "a (newer one)"), Map.entry("b", "a"));
+  }
+
+  private static List<Map.Entry<String, String>> order(Map<String, String> columns) {
+    return Renaming.ofColumns(Map.of(BAND, columns)).columnsInOrder(BAND);
   }
 
   @Test
@@ -251,14 +255,14 @@ class RenamingTest {
     TableStructure old = new TableStructure(List.of(column("price")), List.of(), List.of(), null);
     TableStructure done = new TableStructure(List.of(column("amount")), List.of(), List.of(), null);
 
-    assertThat(wanted.atHand(t -> t.equals(BAND) ? Optional.of(old) : Optional.empty()))
+    assertThat(wanted.atHand(t -> t.equals(BAND) ? Optional.of(old) : Optional.empty(), UNKNOWN))
         .isEqualTo(wanted);
-    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(old) : Optional.empty()))
+    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(old) : Optional.empty(), UNKNOWN))
         .isEqualTo(columns(RATE, "price", "amount"));
-    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(done) : Optional.empty()).isEmpty())
-        .isTrue();
-    assertThat(wanted.atHand(t -> Optional.of(done)).isEmpty()).isTrue();
-    assertThat(wanted.atHand(t -> Optional.empty()).isEmpty()).isTrue();
+    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(done) : Optional.empty(), UNKNOWN))
+        .isEqualTo(Renaming.NONE);
+    assertThat(wanted.atHand(t -> Optional.of(done), UNKNOWN)).isEqualTo(Renaming.NONE);
+    assertThat(wanted.atHand(t -> Optional.empty(), UNKNOWN)).isEqualTo(Renaming.NONE);
   }
 
   /** A name that is given up is another thing's from then on: the first one keeps its own. */
@@ -274,8 +278,11 @@ class RenamingTest {
 
   private static Renaming atHand(Renaming wanted, TableName... there) {
     return wanted.atHand(
-        t -> List.of(there).contains(t) ? Optional.of(TableStructure.EMPTY) : Optional.empty());
+        t -> List.of(there).contains(t) ? Optional.of(TableStructure.EMPTY) : Optional.empty(),
+        UNKNOWN);
   }
+
+  private static final Exchanges UNKNOWN = Exchanges.all(Exchanges.Progress.NOT_KNOWN);
 
   @Test
   void aNameIsTakenThatAnotherGivesUp() {
@@ -287,9 +294,9 @@ class RenamingTest {
     assertThat(atHand(chain, RATE, BAND, ZONE).isEmpty()).isTrue();
     assertThat(atHand(chain, BAND, RATE, ZONE).isEmpty()).isTrue();
     assertThat(atHand(chain.inverse(), RATE, BAND, ZONE)).isEqualTo(chain.inverse());
-    assertThat(chain.inOrder())
+    assertThat(chain.tablesInOrder())
         .containsExactly(Map.entry(BAND, RATE), Map.entry(ZONE, BAND), Map.entry(ODD, ZONE));
-    assertThat(chain.inverse().inOrder())
+    assertThat(chain.inverse().tablesInOrder())
         .containsExactly(Map.entry(ZONE, ODD), Map.entry(BAND, ZONE), Map.entry(RATE, BAND));
   }
 
@@ -301,27 +308,97 @@ class RenamingTest {
     TableStructure is =
         new TableStructure(List.of(column("c"), column("b")), List.of(), List.of(), null);
 
-    assertThat(chain.atHand(t -> Optional.of(was))).isEqualTo(chain);
-    assertThat(chain.atHand(t -> Optional.of(is)).isEmpty()).isTrue();
-    assertThat(Renaming.inOrder(chain.columns(BAND)))
+    assertThat(chain.atHand(t -> Optional.of(was), UNKNOWN)).isEqualTo(chain);
+    assertThat(chain.atHand(t -> Optional.of(is), UNKNOWN)).isEqualTo(Renaming.NONE);
+    assertThat(chain.columnsInOrder(BAND))
         .containsExactly(Map.entry("b", "c"), Map.entry("a", "b"));
   }
 
-  /** Both are there before and after: nothing tells whether it was done. */
-  @Test
-  void anExchangeOfNamesIsNeverAtHand() {
-    Renaming both = new Renaming(Map.of(BAND, RATE, RATE, BAND, ZONE, ODD), Map.of());
+  private static final Renaming TWO_TABLES =
+      new Renaming(Map.of(BAND, RATE, RATE, BAND, ZONE, ODD), Map.of());
+  private static final Renaming TWO_COLUMNS =
+      Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "a", "c", "d")));
 
-    assertThat(atHand(both, BAND, RATE, ZONE).tables()).containsOnly(Map.entry(ZONE, ODD));
+  private static Optional<TableStructure> three(TableName table) {
+    return table.equals(ODD)
+        ? Optional.empty()
+        : Optional.of(
+            new TableStructure(
+                List.of(column("a"), column("b"), column("c")), List.of(), List.of(), null));
+  }
+
+  /** Both are there before and after: what is there does not tell whether it was done. */
+  @Test
+  void anExchangeOfNamesIsToDoWhereItIsKnownToBe() {
+    assertThat(TWO_TABLES.atHand(RenamingTest::three, UNKNOWN).tables())
+        .containsOnly(Map.entry(ZONE, ODD));
+    assertThat(TWO_COLUMNS.atHand(RenamingTest::three, UNKNOWN).columns(BAND))
+        .containsOnly(Map.entry("c", "d"));
+    Exchanges done = Exchanges.all(Exchanges.Progress.DONE);
+    assertThat(TWO_TABLES.atHand(RenamingTest::three, done).tables()).containsOnlyKeys(ZONE);
+    Exchanges open = Exchanges.all(Exchanges.Progress.TO_DO);
+    assertThat(TWO_TABLES.atHand(RenamingTest::three, open)).isEqualTo(TWO_TABLES);
+    assertThat(TWO_COLUMNS.atHand(RenamingTest::three, open)).isEqualTo(TWO_COLUMNS);
+  }
+
+  @Test
+  void onlyNamesThatChangePlacesAreAskedAbout() {
+    assertThat(List.of(TWO_TABLES, TWO_COLUMNS)).allMatch(Renaming::exchanges);
+    assertThat(Renaming.cycles(TWO_TABLES.tables()))
+        .containsExactly(Map.of(BAND, RATE, RATE, BAND));
     assertThat(
-            Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "a")))
-                .atHand(
-                    t ->
-                        Optional.of(
-                            new TableStructure(
-                                List.of(column("a"), column("b")), List.of(), List.of(), null)))
-                .isEmpty())
-        .isTrue();
+            Renaming.cycles(
+                Map.of("a", "b", "b", "c", "c", "a", "d", "e", "e", "d", "f", "g", "g", "h")))
+        .containsExactlyInAnyOrder(
+            Map.of("a", "b", "b", "c", "c", "a"), Map.of("d", "e", "e", "d"));
+    Renaming chain = Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "c")));
+    assertThat(chain.exchanges()).isFalse();
+    assertThat(taking(columns(BAND, "a", "b")).exchanges()).isFalse();
+    assertThat(taking(columns(BAND, "a", "b")).inverse().exchanges()).isFalse();
+    assertThat(TWO_COLUMNS.then(TWO_COLUMNS).exchanges()).isFalse();
+  }
+
+  /** One of them stands aside until its new name is free. */
+  @ParameterizedTest
+  @CsvSource({"a b b a", "a b b c c a", "a b b c c d d a", "a b b a c d d c", "a b b a c d d e"})
+  void eachNewNameIsFreeByThen(String pairs) {
+    String[] names = pairs.split(" ");
+    Map<String, String> wanted = new TreeMap<>();
+    for (int n = 0; n < names.length; n += 2) {
+      wanted.put(names[n], names[n + 1]);
+    }
+    Map<String, String> by = new TreeMap<>();
+    wanted.keySet().forEach(n -> by.put(n, n));
+
+    for (Map.Entry<String, String> step : order(wanted)) {
+      assertThat(by).doesNotContainKey(step.getValue());
+      by.put(step.getValue(), by.remove(step.getKey()));
+    }
+
+    Map<String, String> given = new TreeMap<>();
+    by.forEach((name, was) -> given.put(was, name));
+    assertThat(given).isEqualTo(wanted);
+  }
+
+  @Test
+  void ofTablesOneStandsAsideInItsOwnSchema() {
+    TableName there = new TableName("other", "band");
+
+    assertThat(
+            new Renaming(Map.of(BAND, there, there, BAND), Map.of())
+                .tablesInOrder().stream()
+                    .map(n -> n.getKey() + " " + n.getValue())
+                    .sorted()
+                    .toList())
+        .isIn(
+            List.of(
+                "fares.band (on its way) other.band",
+                "fares.band fares.band (on its way)",
+                "other.band fares.band"),
+            List.of(
+                "fares.band other.band",
+                "other.band (on its way) fares.band",
+                "other.band other.band (on its way)"));
   }
 
   @Test

@@ -34,6 +34,7 @@ import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
+import plenzo.engine.setup.SiteNumbers;
 import plenzo.engine.setup.Targets;
 
 /** Whether sites still hold what is recorded there, and what becomes of what they do not. */
@@ -44,6 +45,7 @@ public final class Drift {
   private final Comparer comparer;
   private final RecordsAge age;
   private final DriftList list;
+  private final SiteNumbers numbers;
   private final Map<String, Object> locks = new ConcurrentHashMap<>();
 
   public Drift(Tools tools, Targets targets, Contents contents, Comparer comparer) {
@@ -53,6 +55,7 @@ public final class Drift {
     this.comparer = comparer;
     this.age = new RecordsAge(tools, targets);
     this.list = new DriftList(tools);
+    this.numbers = new SiteNumbers(tools);
   }
 
   /** Looks whether a site still holds what is recorded there. */
@@ -93,6 +96,9 @@ public final class Drift {
         tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow();
     try (SiteLook looking = targets.look(site)) {
       found = looked(r, v, a, looking, rows);
+      if (found.structure() == 0 && !numbers.has(application, site, present)) {
+        numbers.remember(application, site, present, looking, v.tables());
+      }
     } catch (TargetFailed e) {
       found = r.look().unseen();
     }

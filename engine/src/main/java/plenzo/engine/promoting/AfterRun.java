@@ -139,6 +139,11 @@ public final class AfterRun {
               .filter(line -> said.stream().noneMatch(line::startsWith))
               .forEach(odd::add);
         }
+        if (odd.isEmpty()) { // else names may be others than the plan's
+          work.numbers()
+              .remember(
+                  p.application(), p.site(), p.version(), look, now.compared().tables().keySet());
+        }
         keep(
             sheetOf(run), new SheetOf(look, ats, now.compared(), odd).sheet(p, tools.now()).text());
         return new Found(

@@ -31,6 +31,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.Exchanges;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Extension;
 import plenzo.core.target.Grants;
@@ -72,6 +73,7 @@ final class CaseReading {
 
   /**
    * @param found the site by the names of now
+   * @param exchanges tells of names that change places whether they did there
    * @param look the same by those of afterwards
    */
   ImpactCase tables(
@@ -80,6 +82,7 @@ final class CaseReading {
       Compared compared,
       TablesDelta delta,
       SiteLook found,
+      Exchanges exchanges,
       SiteLook look) {
     String maker =
         targets.find(p.site(), Kind.Holder.DATABASE).map(targets::changingAccount).orElse("");
@@ -146,10 +149,10 @@ final class CaseReading {
                 .collect(Collectors.toSet());
           }
         },
-        told(incoming, found));
+        told(incoming, found, exchanges));
   }
 
-  private static ImpactCase.Told told(Incoming incoming, SiteLook found) {
+  private static ImpactCase.Told told(Incoming incoming, SiteLook found, Exchanges exchanges) {
     List<ComponentKey> components = incoming.components();
     Map<ComponentKey, RowsPolicy> policies = new TreeMap<>();
     components.stream()
@@ -158,6 +161,7 @@ final class CaseReading {
     return new ImpactCase.Told(
         incoming.renaming(),
         t -> found.tables().table(t).map(TableCapture::structure),
+        exchanges,
         t -> {
           ComponentKey key = new ComponentKey(Kind.TABLE, t.componentName());
           return components.contains(key)

@@ -31,6 +31,7 @@ import plenzo.core.run.Sheet;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.Conversions;
+import plenzo.core.table.Exchanges;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
@@ -60,6 +61,7 @@ import plenzo.engine.comparing.SavedIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
+import plenzo.engine.setup.SiteNumbers;
 import plenzo.engine.setup.Targets;
 
 /** Compares, checks and plans one promotion at its site. Changes no record. */
@@ -79,6 +81,7 @@ public final class CaseWork {
   private final CasePaths paths;
   private final BoundTo boundTo;
   private final CarriedOver carried;
+  private final SiteNumbers numbers;
 
   public CaseWork(
       Tools tools,
@@ -110,6 +113,7 @@ public final class CaseWork {
     this.versions = new CaseVersions(tools, contents, trial);
     this.paths = new CasePaths(tools, targets);
     this.carried = new CarriedOver(tools);
+    this.numbers = new SiteNumbers(tools);
     this.gates = new Gates(tools, targets, this);
     this.boundTo = new BoundTo(targets, gates, paths, versions);
     this.cover = new Cover(tools);
@@ -131,6 +135,36 @@ public final class CaseWork {
 
   public BoundTo boundTo() {
     return boundTo;
+  }
+
+  SiteNumbers numbers() {
+    return numbers;
+  }
+
+  /**
+   * A site as if tables and columns had their names of afterwards.
+   *
+   * @param from the version by whose names things are called there before
+   */
+  private SiteLook renamed(Promotion p, SiteLook look, Renaming wanted, SemVer from) {
+    return look.renamed(wanted, () -> exchanges(p, look, from));
+  }
+
+  /** Tells of names that change places whether they did at a site. */
+  Exchanges exchanges(Promotion p, SiteLook look, SemVer from) {
+    return numbers.exchanges(
+        p.application(),
+        p.site(),
+        from,
+        look.tables(),
+        (was, is) -> versions.renaming(p.application(), was, is));
+  }
+
+  /** The version by whose names things are called at a site before a case is carried out. */
+  private SemVer before(Promotion p, SiteRecord record) {
+    Run half =
+        p.bringsBack() ? tools.keeper().read(kept -> kept.halfWritten(record)).orElse(null) : null;
+    return half == null ? Objects.requireNonNull(record.present()) : new SemVer(half.version());
   }
 
   CarriedOver carried() {
@@ -265,8 +299,7 @@ public final class CaseWork {
 
   private WayBack wayBack(Promotion p, SiteRecord record, Version to) {
     Run half = tools.keeper().read(kept -> kept.halfWritten(record)).orElse(null);
-    SemVer leaving =
-        half == null ? Objects.requireNonNull(record.present()) : new SemVer(half.version());
+    SemVer leaving = before(p, record);
     return new WayBack(
         tools,
         contents,
@@ -288,7 +321,8 @@ public final class CaseWork {
     WayBack back = p.bringsBack() && record.present() != null ? wayBack(p, record, version) : null;
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook found = targets.look(ats)) {
-      SiteLook look = found.renamed(incoming.renaming());
+      SemVer before = before(p, record);
+      SiteLook look = renamed(p, found, incoming.renaming(), before);
       Choosing chosen =
           back == null
               ? new Choosing(
@@ -304,7 +338,16 @@ public final class CaseWork {
           new ArrayList<>(
               Rules.run(
                   Rules.TABLES,
-                  reading.tables(p, incoming, compared, delta.tables(), found, look)));
+                  reading.tables(
+                      p,
+                      incoming,
+                      compared,
+                      delta.tables(),
+                      found,
+                      incoming.renaming().exchanges()
+                          ? exchanges(p, found, before)
+                          : Exchanges.all(Exchanges.Progress.NOT_KNOWN),
+                      look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
       Version base = p.brings() && incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
@@ -409,14 +452,15 @@ public final class CaseWork {
   record Seen(Compared compared, SiteDelta delta) {}
 
   Seen see(Promotion p, SiteLook look, List<Targets.At> ats, Incoming incoming) {
+    SiteRecord record = record(p.application(), p.site());
     Compared compared =
         comparer.compare(
-            look.renamed(incoming.renaming()),
+            renamed(p, look, incoming.renaming(), before(p, record)),
             schemas(ats),
             paths.application(p.application()).schema(),
             incoming,
             p.decisions(),
-            staying(p, record(p.application(), p.site())));
+            staying(p, record));
     return new Seen(compared, compared.delta(Set.of(), Map.of()));
   }
 
@@ -469,7 +513,7 @@ public final class CaseWork {
       bases.putAll(
           new FirstCarried(tools, contents)
               .now(
-                  look.renamed(back.inverse()),
+                  renamed(p, look, back.inverse(), to.number()),
                   out.compared(),
                   FirstCarried.of(to.named(back.inverse()), leaving),
                   back.inverse()));
@@ -517,7 +561,7 @@ public final class CaseWork {
     }
     try (SiteLook look = targets.look(p.site())) {
       new FirstCarried(tools, contents)
-          .keep(run, look.renamed(names), out.compared(), first, names);
+          .keep(run, renamed(p, look, names, present), out.compared(), first, names);
     }
   }
 
@@ -601,7 +645,7 @@ public final class CaseWork {
     Version version = versions.version(p.application(), p.version());
     WayBack back = wayBack(p, record, version);
     try (SiteLook found = targets.look(ats)) {
-      SiteLook look = found.renamed(back.incoming().renaming());
+      SiteLook look = renamed(p, found, back.incoming().renaming(), before(p, record));
       Compared compared = choosing(p, back, look, ats).compared();
       try {
         back.lost(compared, compared.delta(p.activate(), Map.of()), look, line);

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
@@ -21,6 +22,7 @@ import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Exchanges;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
@@ -38,6 +40,9 @@ import plenzo.engine.setup.Targets;
 
 /** Copies of what a plan can touch at the targets of one site. One thread. */
 final class Copies implements AutoCloseable {
+  /** Nobody but the rehearsal gives names there: what is carried out next was not done before. */
+  static final Supplier<Exchanges> AHEAD = () -> Exchanges.all(Exchanges.Progress.TO_DO);
+
   /** Where a changing session looks for its marker. */
   private static final String MARKER = "plenzo";
 

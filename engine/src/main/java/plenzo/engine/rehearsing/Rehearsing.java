@@ -440,7 +440,9 @@ final class Rehearsing {
         Set<ComponentKey> touched,
         String space) {
       Incoming earlier = new OnlyIncoming(work.earlierAfter(p, out, kept), touched::contains);
-      Compared again = compared(copies, incoming, out.decisions(), space);
+      // of names that change places, the copy does what the site does
+      Compared again =
+          compared(copies, out.delta().tables().renaming(), incoming, out.decisions(), space);
       try {
         ItemsDelta host = out.delta().items().get(Holder.HOST);
         switchOver(
@@ -451,10 +453,10 @@ final class Rehearsing {
       } finally {
         work.comparer().files().remove(again.id());
       }
-      Compared back = compared(copies, earlier, Map.of(), space);
+      Compared back = compared(copies, earlier.renaming(), earlier, Map.of(), space);
       try {
         try (SiteLook copy = copies.look()) {
-          SiteLook look = copy.renamed(earlier.renaming());
+          SiteLook look = copy.renamed(earlier.renaming(), Copies.AHEAD);
           if (look.findTables().isPresent()) {
             back =
                 new Fitting(
@@ -482,12 +484,19 @@ final class Rehearsing {
           odd -> odd.isEmpty() ? "Everything is as it was" : "Otherwise at " + some(odd));
     }
 
+    /**
+     * @param names what has other names once that is carried out
+     */
     private Compared compared(
-        Copies copies, Incoming incoming, Map<String, Decision> decisions, String space) {
+        Copies copies,
+        Renaming names,
+        Incoming incoming,
+        Map<String, Decision> decisions,
+        String space) {
       try (SiteLook look = copies.look()) {
         return work.comparer()
             .compare(
-                look.renamed(incoming.renaming()),
+                look.renamed(names, Copies.AHEAD),
                 work.schemasAt(p.site()),
                 space,
                 incoming,
@@ -621,7 +630,7 @@ final class Rehearsing {
     }
 
     private void back(Copies copies, BackupIncoming kept, String space) {
-      Compared now = compared(copies, kept, Map.of(), space);
+      Compared now = compared(copies, kept.renaming(), kept, Map.of(), space);
       try {
         switchOver(copies, BACK, now.delta(Set.of(), Map.of()), "Take it back at the copy of ");
       } finally {

@@ -85,12 +85,12 @@ final class DraftRenames {
               }
             });
     known(look)
-        .exchanged(parent, draft.renames())
+        .ofOthers(parent, draft.renames())
         .forEach(
             (was, is) -> {
               if (isPicked(picks, was) || isPicked(picks, is)) {
                 likely.add(new LikelyRename(new ComponentKey(Kind.TABLE, was.componentName()), is));
-                exchanged(
+                reused(
                     "table/" + was,
                     was + " is " + is,
                     is + " is another table of " + parent.number(),
@@ -105,6 +105,11 @@ final class DraftRenames {
             });
     Renaming here = new Renaming(some, Map.of());
     likelyTables(look, parent, picks, here);
+    draft.renames().stream()
+        .filter(r -> r.denied() && r.ofTable())
+        .filter(r -> likely.stream().noneMatch(r::samePair))
+        .filter(r -> parent.entry(r.component()).isPresent())
+        .forEach(likely::add); // of two that took each other's name, none is gone
     Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
     for (Draft.Pick p : picks) {
       if (p.key().kind() == Kind.TABLE) {
@@ -137,8 +142,8 @@ final class DraftRenames {
             "Nothing, unless these are two tables"));
   }
 
-  /** Nothing at a site would tell which is which. */
-  private void exchanged(String place, String renamed, String other, String two) {
+  /** A name of one that is gone is not given to another at once. */
+  private void reused(String place, String renamed, String other, String two) {
     block(
         "name-reused",
         place,
@@ -259,13 +264,13 @@ final class DraftRenames {
     pairs.stream()
         .filter(r -> was.column(r.was()).isPresent() && is.column(r.is()).isPresent())
         .forEach(r -> all.put(r.was(), r.is()));
-    Map<String, String> free = Renaming.atHand(all, c -> was.column(c).isPresent());
+    Map<String, String> free = Renaming.atHand(all, c -> was.column(c).isPresent(), c -> true);
     pairs.stream()
         .filter(r -> all.containsKey(r.was()) && !free.containsKey(r.was()))
         .forEach(
             r -> {
               likely.add(new LikelyRename(key, r.was(), r.is(), false));
-              exchanged(
+              reused(
                   key + "#column/" + r.is(),
                   r.was() + " of " + table + " is " + r.is(),
                   r.is() + " is another column of " + parent.number(),

@@ -78,7 +78,7 @@ public final class Sources {
 
   /**
    * Tables of a version and columns of them that have another name at a source, and that a version
-   * can give it: those that exchanged their names are left out.
+   * can give it: those that have the name of one that is gone are left out.
    *
    * @param said what people said of tables of a draft
    */
@@ -92,7 +92,7 @@ public final class Sources {
                   version,
                   known.tables(version, said),
                   (table, is, columns) ->
-                      Renaming.atHand(said(said, is, columns), c -> has(table, c)));
+                      Renaming.atHand(said(said, is, columns), c -> has(table, c), c -> true));
             })
         .orElse(Renaming.NONE);
   }

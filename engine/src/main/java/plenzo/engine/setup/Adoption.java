@@ -49,9 +49,11 @@ public final class Adoption {
   private final Targets targets;
   private final Contents contents;
   private final Renames renames;
+  private final SiteNumbers numbers;
 
   public Adoption(Tools tools, Targets targets, Contents contents, Renames renames) {
     this.renames = renames;
+    this.numbers = new SiteNumbers(tools);
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
@@ -239,7 +241,7 @@ public final class Adoption {
         entries.add(read(look, pick, tools.newId(), site.toString()));
         progress.next();
       }
-      remember(look, site, entries);
+      remember(look, application, site, number, entries);
       coverage.addAll(
           Coverage.of(
               look,
@@ -296,7 +298,8 @@ public final class Adoption {
   }
 
   /** Renames made from now on are told from a drop and an add. */
-  private void remember(SiteLook look, SiteKey site, List<VersionEntry> entries) {
+  private void remember(
+      SiteLook look, String application, SiteKey site, SemVer number, List<VersionEntry> entries) {
     List<TableName> tables =
         entries.stream()
             .filter(e -> e.key().kind() == Kind.TABLE)
@@ -304,6 +307,7 @@ public final class Adoption {
             .toList();
     if (!tables.isEmpty()) {
       look.findTables().ifPresent(t -> renames.remember(t, tables));
+      numbers.remember(application, site, number, look, tables);
       renames.rememberSources(site.stage(), tables);
     }
   }
@@ -402,14 +406,7 @@ public final class Adoption {
     }
     targets.all(site).forEach(this::declare);
     try (SiteLook look = targets.look(site)) {
-      remember(
-          look,
-          site,
-          tools
-              .keeper()
-              .read(kept -> kept.versions().find(application + "@" + number))
-              .orElseThrow()
-              .entries());
+      remember(look, application, site, number, entries(application, number));
     }
     return tools
         .keeper()
@@ -425,7 +422,18 @@ public final class Adoption {
                     "Matched with " + number + " by kind and name"));
   }
 
-  /** A target that was added to the site since gets its marker; the record stays as it is. */
+  private List<VersionEntry> entries(String application, SemVer number) {
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().find(application + "@" + number))
+        .orElseThrow()
+        .entries();
+  }
+
+  /**
+   * A target that was added to the site since gets its marker, and which names stand for what is
+   * remembered anew; the record stays as it is.
+   */
   private SiteRecord matchedAgain(Person by, SiteRecord there, SemVer number) {
     SemVer recorded = there.lastPlacement().orElseThrow().version();
     if (!recorded.equals(number)) {
@@ -440,6 +448,10 @@ public final class Adoption {
           "plenzo standing");
     }
     targets.all(there.site()).forEach(this::declare);
+    try (SiteLook look = targets.look(there.site())) {
+      remember(
+          look, there.application(), there.site(), number, entries(there.application(), number));
+    }
     return tools
         .keeper()
         .write(

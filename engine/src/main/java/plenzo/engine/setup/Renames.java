@@ -160,12 +160,11 @@ public final class Renames {
     }
 
     /**
-     * Tables of a version that have the name there that another one of it has, which did not give
-     * it up for one that is free: names that were exchanged, or that of one that is gone.
+     * Tables of a version that have the name there that another one of it has, which is gone.
      *
      * @param said what people said of tables of a draft
      */
-    public Map<TableName, TableName> exchanged(Version version, List<LikelyRename> said) {
+    public Map<TableName, TableName> ofOthers(Version version, List<LikelyRename> said) {
       Map<TableName, TableName> out = named(version, said);
       out.keySet().removeAll(free(version, out).keySet());
       return out;
@@ -174,15 +173,16 @@ public final class Renames {
     private static Map<TableName, TableName> free(
         Version version, Map<TableName, TableName> named) {
       return Renaming.atHand(
-          named, t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent());
+          named,
+          t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent(),
+          c -> true);
     }
 
     private Map<TableName, TableName> named(Version version, List<LikelyRename> said) {
       Map<TableName, TableName> out = new LinkedHashMap<>();
       Map<Long, TableName> there = new HashMap<>();
-      version.entries().stream()
-          .filter(e -> e.key().kind() == Kind.TABLE)
-          .map(e -> TableName.of(e.key().name()).schema())
+      version.tables().stream()
+          .map(TableName::schema)
           .distinct()
           .forEach(schema -> there.putAll(numbers(schema)));
       for (VersionEntry e : version.entries()) {

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiConsumer;
+import java.util.function.Supplier;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
@@ -14,6 +15,8 @@ import plenzo.core.component.ObjectName;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.RefusedDocument;
+import plenzo.core.table.Exchanges;
+import plenzo.core.table.Exchanges.Progress;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.LastChange;
@@ -51,12 +54,16 @@ public final class SiteLook implements AutoCloseable {
    * The same site as if its columns had the names that they have after a run.
    *
    * @param wanted what versions tell; what of it there is to do is found here
+   * @param exchanges tells of names that change places; asked only where some do
    */
-  public SiteLook renamed(Renaming wanted) {
+  public SiteLook renamed(Renaming wanted, Supplier<Exchanges> exchanges) {
     if (wanted.isEmpty() || find(Holder.DATABASE).isEmpty()) {
       return this;
     }
-    Renaming atHand = wanted.atHand(t -> tables().table(t).map(TableCapture::structure));
+    Renaming atHand =
+        wanted.atHand(
+            t -> tables().table(t).map(TableCapture::structure),
+            wanted.exchanges() ? exchanges.get() : Exchanges.all(Progress.NOT_KNOWN));
     if (atHand.isEmpty()) {
       return this;
     }

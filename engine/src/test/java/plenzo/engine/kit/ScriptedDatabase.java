@@ -94,7 +94,8 @@ public final class ScriptedDatabase implements TablesConnector {
     private final Map<Question.Type, Long> answers = new HashMap<>();
     private final List<Map<String, @Nullable String>> unmet = new ArrayList<>();
     final String instance;
-    private final Map<String, String> formerNames = new HashMap<>();
+    private final Map<TableName, Map<String, Integer>> numbers = new HashMap<>();
+    private int nextNumber = 1;
     private long nextId = 100;
 
     Base(String instance) {
@@ -134,6 +135,7 @@ public final class ScriptedDatabase implements TablesConnector {
               null));
       rows.put(table, new TreeMap<>());
       ids.put(table, nextId++);
+      numbers.remove(table);
       return this;
     }
 
@@ -169,8 +171,18 @@ public final class ScriptedDatabase implements TablesConnector {
         row.put(next.name(), renamed ? value : null);
       }
       if (renamed) {
-        formerNames.put(name + "#" + next.name(), old);
+        Map<String, Integer> own = numbers(name, was);
+        own.put(next.name(), Objects.requireNonNull(own.remove(old)));
       }
+    }
+
+    /** The numbers of a table's columns; one that comes gets its own. */
+    private Map<String, Integer> numbers(TableName table, TableStructure is) {
+      Map<String, Integer> own = numbers.computeIfAbsent(table, t -> new HashMap<>());
+      List<String> names = is.columns().stream().map(Column::name).toList();
+      own.keySet().retainAll(names);
+      names.forEach(n -> own.computeIfAbsent(n, x -> nextNumber++));
+      return own;
     }
 
     /** Takes a column away. */
@@ -190,11 +202,22 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     public void rename(Renaming names) {
+      tables.forEach(this::numbers);
       Map<TableName, TableStructure> all = new HashMap<>(tables);
       tables.clear();
       all.forEach((name, s) -> tables.put(names.named(name), names.of(name, s)));
       moved(rows, names);
       moved(ids, names);
+      moved(numbers, names);
+      names
+          .columns()
+          .forEach(
+              (table, columns) -> {
+                Map<String, Integer> own = numbers.getOrDefault(table, Map.of());
+                Map<String, Integer> was = new HashMap<>(own);
+                own.clear();
+                was.forEach((c, n) -> own.put(columns.getOrDefault(c, c), n));
+              });
       List<SchemaObject> there = new ArrayList<>(objects.values());
       objects.clear();
       there.stream().map(o -> o.renamed(names)).forEach(this::object);
@@ -209,18 +232,13 @@ public final class ScriptedDatabase implements TablesConnector {
 
     /** Two columns get each other's name; each keeps its number and its values. */
     public void exchange(String table, String one, String other) {
-      TableName name = TableName.of(table);
-      Renaming names = Renaming.ofColumns(Map.of(name, Map.of(one, other, other, one)));
-      tables.put(name, names.of(name, Objects.requireNonNull(tables.get(name))));
-      rename(rows.get(name), names.columns(name));
-      formerNames.put(name + "#" + one, other);
-      formerNames.put(name + "#" + other, one);
+      rename(Renaming.ofColumns(Map.of(TableName.of(table), Map.of(one, other, other, one))));
     }
 
     /** A column comes under a name that another one had. */
     public void again(String table, Column next) {
       column(table, "", next, false);
-      formerNames.put(TableName.of(table) + "#" + next.name(), next.name() + " again");
+      numbers.getOrDefault(TableName.of(table), Map.of()).remove(next.name());
     }
 
     private static void rename(
@@ -538,19 +556,12 @@ public final class ScriptedDatabase implements TablesConnector {
       if (s == null) {
         return Optional.empty();
       }
-      Map<String, Integer> attributes = new HashMap<>();
-      s.columns()
-          .forEach(
-              c ->
-                  attributes.put(
-                      c.name(),
-                      base.formerNames.getOrDefault(table + "#" + c.name(), c.name()).hashCode()));
       return Optional.of(
           new TableCapture(
               table,
               base.ids.getOrDefault(table, 1L),
               s,
-              attributes,
+              base.numbers(table, s),
               List.of(),
               List.of(),
               /* longValues= */ false));

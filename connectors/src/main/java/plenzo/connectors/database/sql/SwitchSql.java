@@ -3,6 +3,7 @@ package plenzo.connectors.database.sql;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
@@ -17,7 +18,6 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Conversion;
-import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -41,13 +41,14 @@ public final class SwitchSql {
   /** What gives tables and columns their new names, before anything else is compared or changed. */
   public List<String> renames() {
     List<String> out = new ArrayList<>();
-    delta.renaming().inOrder().forEach(n -> rename(n.getKey(), n.getValue(), out));
+    delta.renaming().tablesInOrder().forEach(n -> rename(n.getKey(), n.getValue(), out));
     delta
         .renaming()
         .columns()
+        .keySet()
         .forEach(
-            (table, names) ->
-                Renaming.inOrder(names).stream()
+            table ->
+                delta.renaming().columnsInOrder(table).stream()
                     .filter(n -> !isHandedDown(table, n.getKey(), n.getValue()))
                     .forEach(
                         n ->
@@ -82,7 +83,10 @@ public final class SwitchSql {
   /** Whether a table that it inherits the column from gives it the new name. */
   private boolean isHandedDown(TableName table, String was, String is) {
     return present(table).inherits().stream()
-        .anyMatch(p -> is.equals(delta.renaming().columns(p).get(was)) || isHandedDown(p, was, is));
+        .anyMatch(
+            p ->
+                delta.renaming().columnsInOrder(p).contains(Map.entry(was, is))
+                    || isHandedDown(p, was, is));
   }
 
   public List<String> before() {
