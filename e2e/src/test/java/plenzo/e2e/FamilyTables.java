@@ -187,6 +187,17 @@ final class FamilyTables {
     return own.get(table).keySet().stream().filter(c -> !c.equals("k")).toList();
   }
 
+  /** Its own that nothing has but what inherits them from it. */
+  private List<String> alone(String table) {
+    return plain(table).stream()
+        .filter(
+            c ->
+                parents.keySet().stream()
+                    .filter(t -> !t.equals(table) && columns(t).containsKey(c))
+                    .allMatch(t -> above(t).contains(table) && !own.get(t).containsKey(c)))
+        .toList();
+  }
+
   private boolean hasBelow(String table) {
     return parents.values().stream().anyMatch(p -> p.contains(table));
   }
@@ -195,7 +206,7 @@ final class FamilyTables {
     String table = any();
     String alter = "ALTER TABLE " + quoted(table) + " ";
     List<String> plain = plain(table);
-    switch (random.nextInt(13)) {
+    switch (random.nextInt(15)) {
       case 0, 1 -> {
         String column = "c" + next++;
         String type = type();
@@ -279,6 +290,27 @@ final class FamilyTables {
                   + " IS 'said "
                   + next++
                   + "'");
+      case 12 -> {
+        List<String> alone = alone(table);
+        if (!alone.isEmpty()) {
+          String was = any(alone);
+          String is = "c" + next++;
+          own.get(table).put(is, own.get(table).remove(was));
+          said.add(alter + "RENAME COLUMN " + was + " TO " + is);
+        }
+      }
+      case 13 -> {
+        List<String> alone = alone(table);
+        if (alone.size() > 1) {
+          String one = alone.get(0);
+          String other = any(alone.subList(1, alone.size()));
+          Map<String, String> types = own.get(table);
+          types.put(one, types.put(other, types.get(one)));
+          said.add(alter + "RENAME COLUMN " + one + " TO aside");
+          said.add(alter + "RENAME COLUMN " + other + " TO " + one);
+          said.add(alter + "RENAME COLUMN aside TO " + other);
+        }
+      }
       default -> {
         row(table);
         if (!plain.isEmpty()) {

@@ -3,6 +3,7 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -71,6 +72,7 @@ class OtherSchemasTest {
 
   static List<Schema> schemas() {
     String calendar = "davical/usr/share/davical/dba/";
+    String added = "/usr/share/postgresql/15/extension/";
     String calls = "kamailio-postgres-modules/usr/share/kamailio/postgres/";
     String scores = "spamassassin/usr/share/doc/spamassassin/sql/";
     String access = "freeradius-config/etc/freeradius/3.0/mods-config/sql/";
@@ -110,6 +112,12 @@ class OtherSchemasTest {
             calls + "dispatcher-create.sql",
             calls + "lcr-create.sql",
             calls + "drouting-create.sql"),
+        Schema.of("network log", "ulogd2/usr/share/doc/ulogd2/pgsql-ulogd2.sql.gz"),
+        Schema.of("chat", "jabberd2/usr/share/doc/jabberd2/db-setup.pgsql.gz"),
+        Schema.of("alerts", "libpreludedb7-pgsql/usr/share/libpreludedb/classic/pgsql.sql"),
+        Schema.of("tests of databases", "postgresql-15-pgtap" + added + "pgtap--1.2.0.sql"),
+        Schema.of("partitions", "postgresql-15-partman" + added + "pg_partman--4.7.2.sql"),
+        Schema.of("queues", "postgresql-15-pgq3/usr/share/postgresql/15/contrib/pgq_pl_only.sql"),
         Schema.of(
             "calendars",
             "libawl-php/usr/share/awl/dba/awl-tables.sql",
@@ -155,14 +163,21 @@ class OtherSchemasTest {
       run("dpkg-deb", "-x", found.getFileName().toString(), program);
     }
     Path script = packages.resolve(path);
-    if (!path.endsWith(".gz")) {
-      return script;
+    try (InputStream file = Files.newInputStream(script);
+        InputStream in = path.endsWith(".gz") ? new GZIPInputStream(file) : file) {
+      String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+      return Files.writeString(packages.resolve("script.sql"), inOurSchema(text));
     }
-    Path plain = packages.resolve("script.sql");
-    try (GZIPInputStream in = new GZIPInputStream(Files.newInputStream(script))) {
-      Files.write(plain, in.readAllBytes());
-    }
-    return plain;
+  }
+
+  /** A script that names its own schema, or that an extension would run, in the schema fares. */
+  private static String inOurSchema(String script) {
+    return script
+        .replace("@extschema@", "fares")
+        .replaceAll("(?m)^SELECT pg_catalog.pg_extension_config_dump.*$", "")
+        .replaceAll("(?i)create schema pgq;", "")
+        .replaceAll("\\bpgq\\.(?=[a-z_])", "fares.")
+        .replaceAll("(?i)on schema pgq\\b", "on schema fares");
   }
 
   private void run(String... command) throws IOException, InterruptedException {
@@ -460,7 +475,9 @@ class OtherSchemasTest {
    */
   @Test
   void aLedgerFromItsBaseToItsNewest() throws Exception {
-    Path folder = script("ledgersmb/usr/share/ledgersmb/sql/Pg-database.sql").getParent();
+    String base = "ledgersmb/usr/share/ledgersmb/sql/Pg-database.sql";
+    script(base);
+    Path folder = packages.resolve(base).getParent();
     for (String database : List.of("production", "development")) {
       databases.cluster.sql("postgres", "ALTER ROLE " + database + "_change SUPERUSER");
       for (String extension : List.of("pg_trgm", "btree_gist", "tablefunc")) {

@@ -222,15 +222,19 @@ public final class SchemaMaker {
     List<String> out = new ArrayList<>();
     List<String> names = new ArrayList<>(tables.keySet());
     java.util.Collections.shuffle(names, random);
+    List<String> still = new ArrayList<>(names);
     for (String table : names.subList(0, 1 + random.nextInt(names.size()))) {
       String is = maybe(7) ? name(maybe(2) ? "Called \"so\" " : "called") : table;
       String quoted = "fares.\"" + is.replace("\"", "\"\"") + "\"";
       if (!is.equals(table)) {
         out.add(
             "ALTER TABLE " + quoted(table) + " RENAME TO " + quoted.substring("fares.".length()));
+        still.remove(table);
       }
+      List<String> columns = new ArrayList<>(tables.get(table).keySet());
       for (String column : tables.get(table).keySet()) {
         if (maybe(3)) {
+          columns.remove(column);
           out.add(
               "ALTER TABLE " + quoted + " RENAME COLUMN \"" + column + "\" TO " + name("named"));
           if (maybe(4)) {
@@ -238,13 +242,38 @@ public final class SchemaMaker {
           }
         }
       }
+      if (columns.size() > 1 && maybe(4)) {
+        java.util.Collections.shuffle(columns, random);
+        exchange(
+            "ALTER TABLE " + quoted + " RENAME COLUMN \"",
+            "\" TO \"",
+            columns.get(0),
+            columns.get(1),
+            out);
+      }
       if (!is.equals(table) && maybe(4)) {
         String anew = quoted(table);
         out.add("CREATE TABLE " + anew + " (\"key\" integer PRIMARY KEY, note text)");
         out.add("INSERT INTO " + anew + " VALUES (1, 'one'), (2, NULL)");
       }
     }
+    if (still.size() > 1 && maybe(4)) {
+      exchange("ALTER TABLE fares.\"", "\" RENAME TO \"", still.get(0), still.get(1), out);
+    }
     return out.isEmpty() ? renaming() : out;
+  }
+
+  /**
+   * Two get each other's name.
+   *
+   * @param before what stands before its name
+   * @param how what stands between its name and the one that it gets
+   */
+  private static void exchange(
+      String before, String how, String one, String other, List<String> out) {
+    out.add(before + one + how + "aside\"");
+    out.add(before + other + how + one + "\"");
+    out.add(before + "aside" + how + other + "\"");
   }
 
   private String anew() {
