@@ -11,10 +11,14 @@ import plenzo.core.component.TableName;
 /**
  * Something new that takes a name which another thing gives up in the same step. Before, nothing
  * has its name: it is told by one of its own, "price (newer one)". On the way back it gets that
- * name, so that the other one has its own again, and then it goes.
+ * name, so that the other one has its own again, and then it goes. The same the other way round:
+ * something goes, and another thing takes its name in the same step. It gives way as "price (older
+ * one)", and comes anew on the way back.
  */
 final class GivingWay {
   private static final String MARK = " (newer one)";
+
+  private static final String OLDER = " (older one)";
 
   /** Of what stands aside while others take its name. */
   private static final String ASIDE = " (on its way)";
@@ -26,6 +30,15 @@ final class GivingWay {
 
   static String of(String name) {
     return marked(name, MARK);
+  }
+
+  /** The name of what goes, once another has its own. */
+  static String older(String name) {
+    return marked(name, OLDER);
+  }
+
+  static TableName older(TableName name) {
+    return new TableName(name.schema(), older(name.table()));
   }
 
   /** A name that nothing else has, until it has the one that it gets. */
@@ -50,7 +63,12 @@ final class GivingWay {
   }
 
   static boolean is(String name) {
-    return name.endsWith(MARK);
+    return name.endsWith(MARK) || isOlder(name);
+  }
+
+  /** Whether it is the name of what goes, because another takes its own. */
+  static boolean isOlder(String name) {
+    return name.endsWith(OLDER);
   }
 
   static boolean is(TableName name) {
@@ -64,11 +82,31 @@ final class GivingWay {
     return name instanceof TableName t ? is(t) : is(name.toString());
   }
 
+  /**
+   * @param name a column's, or a table's
+   */
+  static boolean isOlderOne(Object name) {
+    return isOlder(name instanceof TableName t ? t.table() : name.toString());
+  }
+
+  /** Names, with what gives its own to one that takes it, and goes. */
+  static <N> Map<N, N> leaving(Map<N, N> names, Predicate<N> had, UnaryOperator<N> way) {
+    Map<N, N> out = new LinkedHashMap<>(names);
+    out.values().removeIf(GivingWay::isOlderOne);
+    List.copyOf(out.entrySet()).stream()
+        .filter(n -> !isOne(n.getKey()))
+        .map(Map.Entry::getValue)
+        .filter(n -> !isOne(n) && had.test(n) && !out.containsKey(n))
+        .forEach(n -> out.put(n, way.apply(n)));
+    return out;
+  }
+
   /** Names, with what takes one that was given up. */
   static <N> Map<N, N> taking(Map<N, N> names, Predicate<N> taken, UnaryOperator<N> way) {
     Map<N, N> out = new LinkedHashMap<>(names);
-    out.keySet().removeIf(GivingWay::isOne);
+    out.keySet().removeIf(n -> isOne(n) && !isOlderOne(n));
     List.copyOf(out.keySet()).stream()
+        .filter(n -> !isOlderOne(out.get(n)))
         .filter(n -> taken.test(n) && !out.containsValue(n))
         .forEach(n -> out.put(way.apply(n), n));
     return out;

@@ -81,6 +81,35 @@ public record Renaming(
     return new Renaming(GivingWay.taking(tables, table, GivingWay::of), out);
   }
 
+  /**
+   * The same, with what goes because another takes its name.
+   *
+   * @param table whether a table had the name before
+   * @param column whether a table, by its name before, had a column of the name then
+   */
+  public Renaming leaving(Predicate<TableName> table, BiPredicate<TableName, String> column) {
+    Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
+    columns.forEach(
+        (of, names) ->
+            out.put(
+                of, GivingWay.leaving(names, c -> column.test(before(of), c), GivingWay::older)));
+    return new Renaming(GivingWay.leaving(tables, table, GivingWay::older), out);
+  }
+
+  /** Columns of a table by its name after that go because others take their names. */
+  public Set<String> givingWay(TableName after) {
+    Set<String> out = new LinkedHashSet<>(columns(after).values());
+    out.removeIf(n -> !GivingWay.isOlder(n));
+    return out;
+  }
+
+  /** Tables that go because others take their names. */
+  public Set<TableName> givingWay() {
+    Set<TableName> out = new LinkedHashSet<>(tables.values());
+    out.removeIf(t -> !GivingWay.isOlder(t.table()));
+    return out;
+  }
+
   public boolean isEmpty() {
     return columns.isEmpty() && tables.isEmpty();
   }
@@ -90,11 +119,26 @@ public record Renaming(
     return columns.getOrDefault(after, Map.of());
   }
 
-  /** Columns of one table that were there before. */
+  /** Columns of one table that were there before, and stay. */
   public Map<String, String> renamedColumns(TableName after) {
     Map<String, String> out = new TreeMap<>(columns(after));
     out.keySet().removeIf(GivingWay::is);
+    out.values().removeIf(GivingWay::isOlder);
     return out;
+  }
+
+  /**
+   * Names of a table's columns, with what goes because another takes its name.
+   *
+   * @param had whether it had a column of the name before
+   */
+  public static Map<String, String> leaving(Map<String, String> columns, Predicate<String> had) {
+    return GivingWay.leaving(columns, had, GivingWay::older);
+  }
+
+  /** Whether it is the name of what goes because another takes its own. */
+  public static boolean isGoing(String column) {
+    return GivingWay.isOlder(column);
   }
 
   /** The name that a table has afterwards. */
@@ -156,11 +200,22 @@ public record Renaming(
 
   /** Whether it is, or works on, a table that gives way. */
   public boolean isNew(ComponentKey after) {
-    return !inverse().named(after).equals(after)
-        && switch (after.kind()) {
-          case TABLE, RECORDS -> GivingWay.is(TableName.of(after.name()));
-          default -> GivingWay.is(Objects.requireNonNull(ObjectName.of(after).on()));
-        };
+    return !inverse().named(after).equals(after) && GivingWay.is(table(after));
+  }
+
+  /** Whether it is, or works on, a table that goes because another takes its name. */
+  public static boolean isGoing(ComponentKey key) {
+    return switch (key.kind()) {
+      case TABLE, RECORDS, TRIGGER, POLICY, GRANT -> GivingWay.isOlder(table(key).table());
+      default -> false;
+    };
+  }
+
+  private static TableName table(ComponentKey key) {
+    return switch (key.kind()) {
+      case TABLE, RECORDS -> TableName.of(key.name());
+      default -> Objects.requireNonNull(ObjectName.of(key).on());
+    };
   }
 
   /** From the names after to the names before. */
@@ -177,12 +232,21 @@ public record Renaming(
     return new Renaming(others, out);
   }
 
-  /** This one, then another. What of this one is new is told by {@link #taking} again. */
+  /** Whether it is more than what {@link #taking} and {@link #leaving} tell again. */
+  private static boolean goesOn(Object was, Object is) {
+    boolean newer = GivingWay.isOne(was) && !GivingWay.isOlderOne(was);
+    return !newer && !GivingWay.isOlderOne(is);
+  }
+
+  /**
+   * This one, then another. What of this one is new or goes is told by {@link #taking} and {@link
+   * #leaving} again.
+   */
   public Renaming then(Renaming next) {
     Map<TableName, TableName> others = new LinkedHashMap<>();
     tables.forEach(
         (was, is) -> {
-          if (!GivingWay.is(was)) {
+          if (goesOn(was, is)) {
             others.put(was, next.named(is));
           }
         });
@@ -197,7 +261,7 @@ public record Renaming(
     columns.forEach(
         (table, names) -> {
           Map<String, String> own = new TreeMap<>(names);
-          own.keySet().removeIf(GivingWay::is);
+          own.entrySet().removeIf(n -> !goesOn(n.getKey(), n.getValue()));
           out.put(next.named(table), own);
         });
     next.columns.forEach(

@@ -1,6 +1,7 @@
 package plenzo.core.version;
 
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
 import plenzo.core.table.Renaming;
 
 /**
@@ -8,9 +9,23 @@ import plenzo.core.table.Renaming;
  * ({@code column/surcharge}) or a row ({@code row/} and its key line).
  */
 public record Removal(ComponentKey component, String part) implements Comparable<Removal> {
-  /** The same by the name that the component has afterwards. */
+  private static final String COLUMN = "column/";
+
+  /** The same by the names that the component, or the column, has afterwards. */
   public Removal named(Renaming names) {
-    return new Removal(names.named(component), part);
+    ComponentKey is = names.named(component);
+    if (!part.startsWith(COLUMN)) {
+      return new Removal(is, part);
+    }
+    String column = part.substring(COLUMN.length());
+    return new Removal(
+        is, COLUMN + names.columns(TableName.of(is.name())).getOrDefault(column, column));
+  }
+
+  /** Whether it takes away what goes because another takes its name. */
+  public boolean ofOlder() {
+    return Renaming.isGoing(component)
+        || part.startsWith(COLUMN) && Renaming.isGoing(part.substring(COLUMN.length()));
   }
 
   /** {@code table/fares.band#column/surcharge}. */

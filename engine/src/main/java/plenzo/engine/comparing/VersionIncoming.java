@@ -131,6 +131,7 @@ public final class VersionIncoming implements Incoming {
     Set<ComponentKey> out = new TreeSet<>();
     version.entries().forEach(e -> out.add(e.key()));
     removals.forEach(r -> out.add(r.component()));
+    renaming.givingWay().forEach(t -> out.add(new ComponentKey(Kind.TABLE, t.componentName())));
     // structures before rows, so that a table is known when its rows are read
     return out.stream()
         .filter(key -> !structuresOnly || key.kind() != Kind.RECORDS)
@@ -242,6 +243,13 @@ public final class VersionIncoming implements Incoming {
             .filter(r -> r.component().equals(key))
             .map(Removal::part)
             .collect(Collectors.toCollection(TreeSet::new));
+    if (key.kind() == Kind.TABLE) {
+      TableName table = TableName.of(key.name());
+      renaming.givingWay(table).forEach(c -> out.add("column/" + c));
+      if (renaming.givingWay().contains(table)) {
+        out.add("");
+      }
+    }
     if (out.remove("")) {
       out.add(key.kind() == Kind.TABLE ? "table/" : "content/");
     }

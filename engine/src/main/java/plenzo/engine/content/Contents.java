@@ -304,6 +304,13 @@ public final class Contents {
         (t, c) -> table(version, t).flatMap(is -> is.column(c)).isPresent());
   }
 
+  /** Names of tables and columns, with what goes of a version because another takes its name. */
+  public Renaming leaving(Version version, Renaming names) {
+    return names.leaving(
+        t -> table(version, t).isPresent(),
+        (t, c) -> table(version, t).flatMap(is -> is.column(c)).isPresent());
+  }
+
   private Optional<TableStructure> table(Version version, TableName name) {
     return version
         .entry(new ComponentKey(Kind.TABLE, name.componentName()))

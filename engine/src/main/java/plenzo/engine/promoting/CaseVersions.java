@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
@@ -143,7 +144,8 @@ final class CaseVersions {
     for (int n = steps.size() - 1; n >= 0; n--) {
       Version before = steps.get(n)[0];
       Version v = steps.get(n)[1];
-      Renaming names = contents.taking(v, v.renamedSince(before)).inverse();
+      Renaming names =
+          contents.leaving(before, contents.taking(v, v.renamedSince(before))).inverse();
       since = since.renamed(names).and(v.conversionsSince(before).renamed(names));
       back = back.renamed(names).and(v.conversionsBackTo(before).reading(names));
     }
@@ -173,7 +175,7 @@ final class CaseVersions {
         base,
         to,
         (before, v) -> out[0] = contents.taking(v, out[0].then(v.renamedSince(before))));
-    return out[0];
+    return out[0].isEmpty() ? out[0] : contents.leaving(version(application, base), out[0]);
   }
 
   /**
@@ -186,16 +188,31 @@ final class CaseVersions {
       return all;
     }
     Set<Removal> out = new LinkedHashSet<>();
+    Renaming whole = renamed(ancestry, p.application(), base.number(), p.version());
     for (VersionHead v : ancestry.line(p.version())) {
       if (v.number().equals(base.number())) {
         break;
       }
-      Renaming later =
-          v.removals().isEmpty()
-              ? Renaming.NONE
-              : renamed(ancestry, p.application(), v.number(), p.version());
-      v.removals().forEach(r -> out.add(r.named(later)));
+      if (v.removals().isEmpty()) {
+        continue;
+      }
+      Renaming later = renamed(ancestry, p.application(), v.number(), p.version());
+      for (Removal r : v.removals()) {
+        out.add(
+            r.ofOlder()
+                ? r.named(olderSince(ancestry, p, base, v.number())).named(whole)
+                : r.named(later));
+      }
     }
     return out;
+  }
+
+  /** From the names of a version, with those of what it took the names of, to those of a base. */
+  private Renaming olderSince(Ancestry ancestry, Promotion p, Version base, SemVer number) {
+    Version v = version(p.application(), number);
+    Version parent = version(p.application(), Objects.requireNonNull(v.head().parent()));
+    Renaming step = contents.leaving(parent, contents.taking(v, v.renamedSince(parent)));
+    return step.inverse()
+        .then(renamed(ancestry, p.application(), base.number(), parent.number()).inverse());
   }
 }

@@ -73,6 +73,10 @@ final class DraftCheck {
   private final Application application;
   private final Draft draft;
   private Version parent;
+
+  /** The same by its own names. */
+  private final Version from;
+
   private Renaming names = Renaming.NONE;
   private final Beside beside;
   private final Underway.Progress progress;
@@ -111,6 +115,7 @@ final class DraftCheck {
     this.application = application;
     this.draft = draft;
     this.parent = parent;
+    this.from = parent;
   }
 
   /**
@@ -164,7 +169,7 @@ final class DraftCheck {
           try (SiteLook look = sources.open(draft.application(), site)) {
             Renaming here = renamed.of(look, parent, list);
             parent = contents.renamed(parent, here);
-            names = names.then(here);
+            names = contents.leaving(from, names.then(here));
             for (Draft.Pick p : list) {
               progress.at(p.key().toString());
               picks.add(read(look, p, site, sealing));

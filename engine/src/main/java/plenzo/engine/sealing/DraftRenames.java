@@ -18,6 +18,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
+import plenzo.core.version.Removal;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.content.Contents;
@@ -75,32 +76,22 @@ final class DraftRenames {
     all.tables()
         .forEach(
             (was, is) -> {
-              if (isPicked(picks, is)) {
+              if (all.givingWay().contains(is)) {
+                if (isPicked(picks, was)) {
+                  some.put(was, is);
+                  goes(
+                      ComponentKey.of("table/" + is),
+                      "",
+                      was.toString(),
+                      all.before(was).toString());
+                }
+              } else if (isPicked(picks, is)) {
                 some.put(was, is);
                 renamedTable(was, is);
               } else if (isPicked(picks, was) && all.isRenamed(was)) {
                 pickedWithout(was, is, all.before(was));
               } else if (isPicked(picks, was)) {
                 pickedAs(was, is, look.tables().table(was).isPresent());
-              }
-            });
-    known(look)
-        .ofOthers(parent, draft.renames())
-        .forEach(
-            (was, is) -> {
-              if (isPicked(picks, was) || isPicked(picks, is)) {
-                likely.add(new LikelyRename(new ComponentKey(Kind.TABLE, was.componentName()), is));
-                reused(
-                    "table/" + was,
-                    was + " is " + is,
-                    is + " is another table of " + parent.number(),
-                    "two tables (plenzo draft two-tables "
-                        + draft.id()
-                        + " table/"
-                        + was
-                        + " table/"
-                        + is
-                        + ")");
               }
             });
     Renaming here = new Renaming(some, Map.of());
@@ -142,14 +133,23 @@ final class DraftRenames {
             "Nothing, unless these are two tables"));
   }
 
-  /** A name of one that is gone is not given to another at once. */
-  private void reused(String place, String renamed, String other, String two) {
-    block(
-        "name-reused",
-        place,
-        renamed + " by now, and " + other + ": one version cannot do both.",
-        "Give it a name there that nothing of the version has, and its own in the next version, or say that they are "
-            + two);
+  /** What is gone has no name any more that it could stay by: a person agrees that it goes. */
+  private void goes(ComponentKey table, String part, String old, String other) {
+    Removal removal = new Removal(table, part);
+    if (!draft.removals().contains(removal)) {
+      block(
+          "name-reused",
+          table + (part.isEmpty() ? "" : "#" + part),
+          old
+              + " is gone, and "
+              + other
+              + " took its name: what it holds goes from the stages too.",
+          "Agree to it: plenzo draft take-away "
+              + draft.id()
+              + " --all-gone, or with \""
+              + removal
+              + "\"");
+    }
   }
 
   /** A table that has the name by now of one that was left out. */
@@ -264,26 +264,24 @@ final class DraftRenames {
     pairs.stream()
         .filter(r -> was.column(r.was()).isPresent() && is.column(r.is()).isPresent())
         .forEach(r -> all.put(r.was(), r.is()));
-    Map<String, String> free = Renaming.atHand(all, c -> was.column(c).isPresent(), c -> true);
-    pairs.stream()
-        .filter(r -> all.containsKey(r.was()) && !free.containsKey(r.was()))
-        .forEach(
-            r -> {
-              likely.add(new LikelyRename(key, r.was(), r.is(), false));
-              reused(
-                  key + "#column/" + r.is(),
-                  r.was() + " of " + table + " is " + r.is(),
-                  r.is() + " is another column of " + parent.number(),
-                  "two columns (plenzo draft two-columns "
-                      + draft.id()
-                      + " "
-                      + key
-                      + " "
-                      + r.was()
-                      + " "
-                      + r.is()
-                      + ")");
-            });
+    Map<String, String> free =
+        Renaming.atHand(
+            Renaming.leaving(all, c -> was.column(c).isPresent()),
+            c -> was.column(c).isPresent(),
+            c -> true);
+    free.forEach(
+        (old, now) -> {
+          if (Renaming.isGoing(now)) {
+            String other =
+                free.entrySet().stream()
+                    .filter(n -> n.getValue().equals(old))
+                    .map(Map.Entry::getKey)
+                    .findFirst()
+                    .orElseThrow();
+            out.put(old, now);
+            goes(key, "column/" + now, old + " of " + table, other);
+          }
+        });
     pairs.stream()
         .filter(r -> free.containsKey(r.was()))
         .forEach(
@@ -312,7 +310,8 @@ final class DraftRenames {
       return;
     }
     for (LikelyRename pair : LikelyRename.of(key, was, is)) {
-      if (likely.stream().anyMatch(l -> l.isOne() && l.touches(pair))) {
+      if (Renaming.isGoing(pair.was())
+          || likely.stream().anyMatch(l -> l.isOne() && l.touches(pair))) {
         continue;
       }
       boolean denied =

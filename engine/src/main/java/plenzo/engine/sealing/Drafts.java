@@ -729,6 +729,7 @@ public final class Drafts {
     now.removals().stream()
         .filter(r -> r.part().isEmpty())
         .forEach(r -> entries.remove(r.component()));
+    entries.keySet().removeIf(Renaming::isGoing); // with its table
     List<VersionEntry> all = List.copyOf(entries.values());
     List<Need> needs = needs(parent, said, checked);
     for (Need need : needs) {

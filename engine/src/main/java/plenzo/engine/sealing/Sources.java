@@ -78,7 +78,7 @@ public final class Sources {
 
   /**
    * Tables of a version and columns of them that have another name at a source, and that a version
-   * can give it: those that have the name of one that is gone are left out.
+   * can give it; with those that go because another takes their name.
    *
    * @param said what people said of tables of a draft
    */
@@ -122,7 +122,12 @@ public final class Sources {
     return look.findTables()
         .map(renames::at)
         .map(
-            known -> renamed(known, version, known.tables(version, List.of()), (t, is, all) -> all))
+            known ->
+                renamed(
+                    known,
+                    version,
+                    known.tables(version, List.of()),
+                    (t, is, all) -> Renaming.leaving(all, c -> has(t, c))))
         .orElse(Renaming.NONE);
   }
 

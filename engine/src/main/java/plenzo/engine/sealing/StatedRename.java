@@ -63,11 +63,13 @@ final class StatedRename {
     if (parent.entry(ComponentKey.of(pair.was())).isEmpty()) {
       throw notOne(parent.number() + " has no " + pair.was(), "/was");
     }
-    if (parent.entry(pair.component()).isPresent()) {
+    Renames.Known known = renames.at(look.tables());
+    if (parent.entry(pair.component()).isPresent()
+        && known.tells(TableName.of(pair.component().name()))) {
       throw notOne(pair.is() + " is another table of " + parent.number(), "/is");
     }
     TableName was = TableName.of(ComponentKey.of(pair.was()).name());
-    if (renames.at(look.tables()).isKnownStill(was)) {
+    if (known.isKnownStill(was)) {
       throw still(pair.was(), pick);
     }
   }
@@ -85,13 +87,13 @@ final class StatedRename {
     if (then.column(pair.was()).isEmpty()) {
       throw notOne(parent.number() + " has no column " + pair.was() + " of " + before, "/was");
     }
-    if (then.column(pair.is()).isPresent()) {
+    boolean known = renames.at(look.tables()).tellsColumns(before, is);
+    if (known && then.column(pair.is()).isPresent()) {
       throw notOne(pair.is() + " is another column of " + parent.number(), "/is");
     }
     if (now.flatMap(t -> t.structure().column(pair.is())).isEmpty()) {
       throw notOne(is + " has no column " + pair.is() + " at " + place(pick), "/is");
     }
-    boolean known = renames.at(look.tables()).tellsColumns(before, is);
     boolean there = now.flatMap(t -> t.structure().column(pair.was())).isPresent();
     if (known && there && !names.renamedColumns(is).containsKey(pair.was())) {
       throw still(pair.was() + " of " + is, pick);

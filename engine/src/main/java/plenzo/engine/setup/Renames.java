@@ -11,6 +11,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -144,12 +145,16 @@ public final class Renames {
 
     /**
      * Tables of a version that have another name there, as the server's own numbers tell, or as a
-     * person said.
+     * person said; with those that go because another takes their name.
      *
      * @param said what people said of tables of a draft
      */
     public Renaming tables(Version version, List<LikelyRename> said) {
-      return new Renaming(free(version, named(version, said)), Map.of());
+      Predicate<TableName> had =
+          t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent();
+      Renaming all =
+          new Renaming(named(version, said), Map.of()).leaving(had, (t, column) -> false);
+      return new Renaming(Renaming.atHand(all.tables(), had, c -> true), Map.of());
     }
 
     /** Names, with what is new there under one that was given up. */
@@ -157,25 +162,6 @@ public final class Renames {
       return names.taking(
           t -> looking.table(t).isPresent(),
           (t, c) -> looking.table(t).flatMap(is -> is.structure().column(c)).isPresent());
-    }
-
-    /**
-     * Tables of a version that have the name there that another one of it has, which is gone.
-     *
-     * @param said what people said of tables of a draft
-     */
-    public Map<TableName, TableName> ofOthers(Version version, List<LikelyRename> said) {
-      Map<TableName, TableName> out = named(version, said);
-      out.keySet().removeAll(free(version, out).keySet());
-      return out;
-    }
-
-    private static Map<TableName, TableName> free(
-        Version version, Map<TableName, TableName> named) {
-      return Renaming.atHand(
-          named,
-          t -> version.entry(new ComponentKey(Kind.TABLE, t.componentName())).isPresent(),
-          c -> true);
     }
 
     private Map<TableName, TableName> named(Version version, List<LikelyRename> said) {

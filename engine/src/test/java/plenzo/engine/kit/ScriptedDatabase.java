@@ -155,6 +155,8 @@ public final class ScriptedDatabase implements TablesConnector {
     public void drop(String table) {
       tables.remove(TableName.of(table));
       rows.remove(TableName.of(table));
+      ids.remove(TableName.of(table));
+      numbers.remove(TableName.of(table));
     }
 
     /** Another column takes the place of one; a rename keeps its number and its values. */

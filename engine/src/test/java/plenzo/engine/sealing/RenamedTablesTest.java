@@ -483,7 +483,8 @@ class RenamedTablesTest extends KitTest {
     assertThat(kit.engine().drafts().check(kit.ines, draft.id()).findings())
         .extracting(Finding::sentence)
         .contains(
-            "fares.zone is fares.band by now, and fares.band is another table of 1.0.0: one version cannot do both.");
+            "fares.band is gone, and fares.zone took its name: what it holds goes from the stages too.",
+            "fares.zone is fares.band by now: its rows go with it.");
     kit.engine().drafts().twoColumns(kit.ines, draft.id(), ComponentKey.of(OLD), zone, OLD);
     assertThat(kit.engine().drafts().check(kit.ines, draft.id()).findings())
         .filteredOn(f -> f.rule().equals("name-reused"))

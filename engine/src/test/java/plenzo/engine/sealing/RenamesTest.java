@@ -191,18 +191,6 @@ class RenamesTest extends KitTest {
         .toList();
   }
 
-  /** Where one is gone, the other one does not get its name at once. */
-  @Test
-  void theNameOfOneThatIsGoneIsNotTaken() {
-    kit.adopt();
-    kit.development().without(BAND, "code");
-    kit.development().column(BAND, "amount", column("code", "numeric(6,2)"), true);
-
-    assertThat(blocked(checked()))
-        .contains(
-            "name-reused amount of fares.band is code by now, and code is another column of 1.0.0: one version cannot do both.");
-  }
-
   /** What took its name is new, whatever its type is; or a person says that they are two. */
   @ParameterizedTest
   @CsvSource(
@@ -327,8 +315,6 @@ class RenamesTest extends KitTest {
 
     assertThat(refused(draft, TABLE, "colour", "note"))
         .isEqualTo("1.0.0 has no column colour of fares.band.");
-    assertThat(refused(draft, TABLE, "amount", "code"))
-        .isEqualTo("code is another column of 1.0.0.");
     assertThat(refused(draft, TABLE, "amount", "colour"))
         .isEqualTo("fares.band has no column colour at development/main.");
     assertThat(refused(draft, ComponentKey.of("table/fares.other"), "a", "b"))
@@ -348,6 +334,8 @@ class RenamesTest extends KitTest {
     assertThat(refused(draft, TABLE, "amount", "note"))
         .isEqualTo(
             "amount of fares.band is the same as in 1.0.0, as the numbers of development/main tell.");
+    assertThat(refused(draft, TABLE, "amount", "code"))
+        .isEqualTo("code is another column of 1.0.0.");
   }
 
   /** What the version itself brought is not lost, by whatever names it is told then. */
