@@ -242,6 +242,19 @@ public final class SchemaMaker {
           }
         }
       }
+      List<String> plain = columns.stream().filter(c -> !c.equals("key")).toList();
+      if (plain.size() > 1 && maybe(3)) {
+        columns.clear();
+        out.add("ALTER TABLE " + quoted + " DROP COLUMN \"" + plain.get(0) + "\" CASCADE");
+        out.add(
+            "ALTER TABLE "
+                + quoted
+                + " RENAME COLUMN \""
+                + plain.get(1)
+                + "\" TO \""
+                + plain.get(0)
+                + "\"");
+      }
       if (columns.size() > 1 && maybe(4)) {
         java.util.Collections.shuffle(columns, random);
         exchange(
@@ -256,6 +269,12 @@ public final class SchemaMaker {
         out.add("CREATE TABLE " + anew + " (\"key\" integer PRIMARY KEY, note text)");
         out.add("INSERT INTO " + anew + " VALUES (1, 'one'), (2, NULL)");
       }
+    }
+    if (still.size() > 2 && maybe(3)) {
+      String gone = still.remove(0);
+      String taker = still.remove(0);
+      out.add("DROP TABLE " + quoted(gone) + " CASCADE");
+      out.add("ALTER TABLE " + quoted(taker) + " RENAME TO \"" + gone + "\"");
     }
     if (still.size() > 1 && maybe(4)) {
       exchange("ALTER TABLE fares.\"", "\" RENAME TO \"", still.get(0), still.get(1), out);

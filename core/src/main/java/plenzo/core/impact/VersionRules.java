@@ -8,6 +8,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
@@ -20,6 +21,7 @@ import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Exchanges;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.Grants;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
@@ -83,24 +85,43 @@ final class VersionRules {
    * have it again is not there, and something that came later has it.
    */
   private static void reused(ImpactCase c, Consumer<Finding> found) {
+    kept(c, found);
     each(
         c.told(),
         (place, was, is, names) -> {
           if (Renaming.givesWay(was, is) && names.has(was) && !names.atHand().containsKey(was)) {
+            String other = names.namedInBetween(was);
+            if (names.isDone(other, was)) {
+              return;
+            }
             found.accept(
-                Finding.said(
-                    "name-reused",
-                    Severity.BLOCKER,
-                    place.apply(was),
-                    names.shown(was)
-                        + " is another "
-                        + names.sort()
-                        + " than the one to have that name, which was called "
-                        + names.namedInBetween(was)
-                        + " in between and is not at the site.",
-                    "Go first to a version that has "
-                        + names.shown(names.namedInBetween(was))
-                        + ", and from there on"));
+                Renaming.isGoing(is)
+                    ? Finding.said(
+                        "name-reused",
+                        Severity.BLOCKER,
+                        place.apply(was),
+                        names.shown(other)
+                            + " is to be called "
+                            + was
+                            + " and is not at the site: the "
+                            + was
+                            + " that is there would be taken for it.",
+                        "Look which "
+                            + names.sort()
+                            + " that is, and give it the name there that it had")
+                    : Finding.said(
+                        "name-reused",
+                        Severity.BLOCKER,
+                        place.apply(was),
+                        names.shown(was)
+                            + " is another "
+                            + names.sort()
+                            + " than the one to have that name, which was called "
+                            + other
+                            + " in between and is not at the site.",
+                        "Go first to a version that has "
+                            + names.shown(other)
+                            + ", and from there on"));
           }
           if (names.atHand().containsKey(was)
               && names.comes(was)
@@ -121,6 +142,43 @@ final class VersionRules {
         });
   }
 
+  /** What gives its name to another cannot stay, whatever was decided of it. */
+  private static void kept(ImpactCase c, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : c.delta().tables()) {
+      TableStructure result = t.result();
+      if (result == null) {
+        continue;
+      }
+      String table = "table/" + t.table();
+      if (Renaming.isGoing(ComponentKey.of(table))) {
+        found.accept(stays(table, c.delta().renaming().before(t.table()).toString()));
+      }
+      result.columns().stream()
+          .filter(x -> Renaming.isGoing(x.name()))
+          .forEach(
+              x ->
+                  found.accept(
+                      stays(
+                          table + "#column/" + x.name(),
+                          c.delta()
+                                  .renaming()
+                                  .inverse()
+                                  .columns(c.delta().renaming().before(t.table()))
+                                  .get(x.name())
+                              + " of "
+                              + t.table())));
+    }
+  }
+
+  private static Finding stays(String place, String what) {
+    return Finding.said(
+        "name-reused",
+        Severity.BLOCKER,
+        place,
+        what + " cannot stay: another takes its name.",
+        "Decide for what comes, or give it another name at the site");
+  }
+
   /** Names of tables, or of the columns of one, that change at once. */
   private record Names(
       String sort,
@@ -130,7 +188,13 @@ final class VersionRules {
       Predicate<String> there,
       Predicate<String> coming,
       Map<String, String> atHand,
-      Map<String, Exchanges.Progress> exchanged) {
+      Map<String, Exchanges.Progress> exchanged,
+      Function<Map<String, String>, Exchanges.Progress> progress) {
+    /** Whether the server's own numbers tell that one has the other's name by now. */
+    boolean isDone(String was, String is) {
+      return progress.apply(Map.of(was, is)) == Exchanges.Progress.DONE;
+    }
+
     /** Whether names that change places did so. */
     boolean isExchanged(String name) {
       return exchanged.get(name) == Exchanges.Progress.DONE;
@@ -186,7 +250,8 @@ final class VersionRules {
             t -> told.there().apply(TableName.of(t)).isPresent(),
             t -> told.comes().apply(TableName.of(t)).isPresent(),
             componentNames(found.tables()),
-            exchanged);
+            exchanged,
+            pairs -> told.exchanges().tables(tables(pairs)));
     tables.forEach((was, is) -> renamed.of(n -> "table/" + n, was, is, names));
     wanted
         .columns()
@@ -212,7 +277,8 @@ final class VersionRules {
                       n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent(),
                       n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent(),
                       found.columns(table),
-                      changing);
+                      changing,
+                      pairs -> told.exchanges().columns(wanted.before(table), now, pairs));
               columns.forEach(
                   (was, is) -> renamed.of(n -> "table/" + table + "#column/" + n, was, is, own));
             });
@@ -221,6 +287,12 @@ final class VersionRules {
   private static Map<String, String> componentNames(Map<TableName, TableName> tables) {
     Map<String, String> out = new LinkedHashMap<>();
     tables.forEach((was, is) -> out.put(was.componentName(), is.componentName()));
+    return out;
+  }
+
+  private static Map<TableName, TableName> tables(Map<String, String> componentNames) {
+    Map<TableName, TableName> out = new LinkedHashMap<>();
+    componentNames.forEach((was, is) -> out.put(TableName.of(was), TableName.of(is)));
     return out;
   }
 

@@ -9,7 +9,8 @@ import plenzo.core.component.TableName;
 
 /**
  * Tells of names that change places among themselves whether they did: each of them is there before
- * and afterwards, so that it is not told by what is there.
+ * and afterwards, so that it is not told by what is there. The same of one that takes the name of
+ * another.
  */
 public interface Exchanges {
   enum Progress {
@@ -19,7 +20,7 @@ public interface Exchanges {
   }
 
   /**
-   * @param cycle from the name before to the name after; each of them is among both
+   * @param cycle from the name before to the name after
    */
   Progress tables(Map<TableName, TableName> cycle);
 

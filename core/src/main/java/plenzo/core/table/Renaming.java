@@ -325,6 +325,13 @@ public record Renaming(
         || columns.values().stream().anyMatch(c -> !cycles(c).isEmpty());
   }
 
+  /** Whether a name is that of something else afterwards. */
+  public boolean reuses() {
+    return exchanges()
+        || !givingWay().isEmpty()
+        || columns.keySet().stream().anyMatch(t -> !givingWay(t).isEmpty());
+  }
+
   /** Names that change places among themselves, each lot by itself. */
   public static <N> List<Map<N, N>> cycles(Map<N, N> names) {
     List<Map<N, N>> out = new ArrayList<>();

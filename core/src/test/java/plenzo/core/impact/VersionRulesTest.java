@@ -169,6 +169,53 @@ class VersionRulesTest {
             "BLOCKER name-reused price of fares.band is another column than the one to have that name, which was called amount in between and is not at the site.");
   }
 
+  /**
+   * What goes gives its name to another that is there; where that is not, nothing is taken for it.
+   */
+  @Test
+  void whatGoesGivesItsNameToWhatIsThere() {
+    Renaming forth =
+        Renaming.ofColumns(Map.of(BAND, Map.of("fee", "price"))).leaving(t -> true, (t, c) -> true);
+    Renaming back = forth.inverse();
+    Function<TableName, Optional<TableStructure>> price = having("price");
+
+    assertThat(told(forth, having("fee", "price"), price)).isEmpty();
+    assertThat(told(back, price, having("fee", "price"))).isEmpty();
+    assertThat(told(forth, price, price))
+        .containsExactly(
+            "BLOCKER name-reused fee of fares.band is to be called price and is not at the site: the price that is there would be taken for it.");
+    assertThat(told(forth, price, Progress.DONE, price)).as("somebody did it there").isEmpty();
+    assertThat(told(forth, having("fee"), price)).as("the other is gone already").isEmpty();
+    Renaming tables = new Renaming(Map.of(TableName.of("fares.rate"), BAND), Map.of());
+    assertThat(names(tables.leaving(t -> true, (t, c) -> false), Set.of(BAND), Set.of(BAND)))
+        .containsExactly(
+            "BLOCKER name-reused fares.rate is to be called fares.band and is not at the site: the fares.band that is there would be taken for it.");
+  }
+
+  /** Decided to be kept, it would stand there by a name of ours. */
+  @Test
+  void whatGivesItsNameAwayCannotStay() {
+    Renaming forth =
+        Renaming.ofColumns(Map.of(BAND, Map.of("fee", "price"))).leaving(t -> true, (t, c) -> true);
+    TableStructure both = having("price", "price (older one)").apply(BAND).orElseThrow();
+    TableStructure one = having("price").apply(BAND).orElseThrow();
+
+    assertThat(kept(forth, both))
+        .containsExactly(
+            "BLOCKER name-reused price of fares.band cannot stay: another takes its name.");
+    assertThat(kept(forth, one)).isEmpty();
+  }
+
+  private static List<String> kept(Renaming renaming, TableStructure result) {
+    TablesDelta delta =
+        new TablesDelta(
+            List.of(TablesDelta.TableDelta.of(BAND, TABLE, result, null)),
+            List.of(),
+            List.of(),
+            renaming);
+    return found(List.of(), delta, Grants.NONE, ImpactCase.Told.NOTHING);
+  }
+
   @Test
   void aNameThatAnotherGivesUpIsFree() {
     TableName rate = TableName.of("fares.rate");

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -399,6 +400,71 @@ class RenamingTest {
                 "fares.band other.band",
                 "other.band (on its way) fares.band",
                 "other.band other.band (on its way)"));
+  }
+
+  private static Renaming leaving(Renaming names) {
+    return names.leaving(t -> true, (t, c) -> true);
+  }
+
+  @Test
+  void whatGoesGivesItsNameToAnother() {
+    Renaming forth = leaving(columns(BAND, "fee", "price"));
+
+    assertThat(forth.columns(BAND)).isEqualTo(Map.of("fee", "price", "price", "price (older one)"));
+    assertThat(forth.renamedColumns(BAND)).isEqualTo(Map.of("fee", "price"));
+    assertThat(forth.givingWay(BAND)).containsExactly("price (older one)");
+    assertThat(forth.columnsInOrder(BAND))
+        .containsExactly(Map.entry("price", "price (older one)"), Map.entry("fee", "price"));
+    assertThat(forth.inverse().columnsInOrder(BAND)).containsExactly(Map.entry("price", "fee"));
+    assertThat(leaving(table(BAND, RATE)).tables())
+        .isEqualTo(Map.of(BAND, RATE, RATE, new TableName("fares", "rate (older one)")));
+    assertThat(forth.words())
+        .containsExactlyInAnyOrder(
+            "fee of fares.band becomes price",
+            "price of fares.band becomes price (older one), and goes");
+    assertThat(List.of(forth, leaving(table(BAND, RATE)))).allMatch(Renaming::reuses);
+    assertThat(List.of(columns(BAND, "fee", "price"), taking(table(BAND, RATE))))
+        .noneMatch(Renaming::reuses);
+  }
+
+  /** A chain or an exchange takes no name of what goes; neither does one that is new. */
+  @Test
+  void onlyWhatGoesGivesItsNameAway() {
+    Renaming chain = Renaming.ofColumns(Map.of(BAND, Map.of("a", "b", "b", "c")));
+    assertThat(chain.leaving(t -> true, (t, c) -> !c.equals("c"))).isEqualTo(chain);
+    assertThat(leaving(chain).columns(BAND)).containsEntry("c", "c (older one)").hasSize(3);
+    assertThat(leaving(TWO_COLUMNS).columns(BAND)).containsEntry("d", "d (older one)").hasSize(4);
+    Renaming newer = taking(columns(BAND, "a", "b"));
+    assertThat(newer.leaving(t -> true, (t, c) -> false)).isEqualTo(newer);
+  }
+
+  /** What goes is told of the first and the last names again. */
+  @Test
+  void whatGoesIsNotHandedOn() {
+    Renaming first = leaving(columns(BAND, "fee", "price"));
+
+    assertThat(first.then(columns(BAND, "price", "cost")).columns(BAND))
+        .isEqualTo(Map.of("fee", "cost"));
+    assertThat(first.inverse().then(Renaming.NONE)).as("it comes again").isEqualTo(first.inverse());
+    assertThat(leaving(first)).isEqualTo(first);
+  }
+
+  @Test
+  void whatWorksOnATableThatGoesGoesWithIt() {
+    assertThat(
+            Stream.of(
+                    "table/fares.band (older one)",
+                    "records/fares.band (older one)",
+                    "trigger/fares.band (older one).stamp",
+                    "table/fares.band",
+                    "trigger/fares.band.stamp",
+                    "view/fares.band (older one)",
+                    "file/band (older one)")
+                .filter(k -> Renaming.isGoing(ComponentKey.of(k))))
+        .containsExactly(
+            "table/fares.band (older one)",
+            "records/fares.band (older one)",
+            "trigger/fares.band (older one).stamp");
   }
 
   @Test

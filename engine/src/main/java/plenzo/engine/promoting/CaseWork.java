@@ -344,7 +344,7 @@ public final class CaseWork {
                       compared,
                       delta.tables(),
                       found,
-                      incoming.renaming().exchanges()
+                      incoming.renaming().reuses()
                           ? exchanges(p, found, before)
                           : Exchanges.all(Exchanges.Progress.NOT_KNOWN),
                       look)));
