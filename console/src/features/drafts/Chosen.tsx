@@ -85,13 +85,7 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
-      <Renames
-        id={d.id}
-        open={d.state === 'open'}
-        renames={d.checked.renames}
-        tables={tables}
-        findings={d.checked.findings}
-      />
+      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} tables={tables} />
       <Conversions id={d.id} open={d.state === 'open'} tables={tables} stated={d.writing.conversions} />
       {d.checked.findings.length > 0 && (
         <Box sx={{ mt: 2 }}>

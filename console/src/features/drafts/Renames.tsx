@@ -9,17 +9,16 @@ type Rename = Schemas['LikelyRenameView'];
 type Said = Schemas['RenamedColumn'];
 
 /** What is said of a pair, in words for columns or for whole tables. */
-function words(r: Rename, taken: boolean) {
+function words(r: Rename) {
   const table = r.is === r.component;
-  const state = r.denied ? 'two' : taken ? 'taken' : r.one ? 'one' : 'asked';
+  const state = r.denied ? 'two' : r.one ? 'one' : 'asked';
   const said = {
-    taken: table ? t.renames.takenTable : t.renames.taken,
     two: table ? t.renames.twoTables : t.renames.two,
     one: table ? t.renames.goesTable : t.renames.goes,
     asked: table ? t.renames.costTable : t.renames.cost,
   };
   const asked = table ? t.renames.askedTable : t.renames.asked;
-  const sentence = (r.one || taken ? t.renames.one : asked)(r.was, r.is);
+  const sentence = (r.one ? t.renames.one : asked)(r.was, r.is);
   return {
     sentence: table ? sentence : `${r.component}: ${sentence}`,
     cost: said[state],
@@ -28,20 +27,16 @@ function words(r: Rename, taken: boolean) {
   };
 }
 
-/** Where a name was taken by another, as the check found. */
-const place = (r: Rename) => (r.is === r.component ? r.was : `${r.component}#column/${r.is}`);
-
 interface Props {
   id: string;
   open: boolean;
   renames: Rename[];
   /** Picked tables, by the names that they have at the source. */
   tables: string[];
-  findings: { rule: string; place: string }[];
 }
 
 /** Tables and columns of which only a person knows whether they were renamed. */
-export function Renames({ id, open, renames, tables, findings }: Props) {
+export function Renames({ id, open, renames, tables }: Props) {
   const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
   );
@@ -57,8 +52,7 @@ export function Renames({ id, open, renames, tables, findings }: Props) {
       <Problem error={two.error ?? one.error} />
       {renames.length === 0 && <Typography color="textSecondary">{t.renames.none}</Typography>}
       {renames.map((r) => {
-        const taken = findings.some((f) => f.rule === 'name-reused' && f.place === place(r));
-        const say = words(r, taken);
+        const say = words(r);
         return (
           <Box
             key={r.component + r.was + r.is}
@@ -70,7 +64,7 @@ export function Renames({ id, open, renames, tables, findings }: Props) {
                 {say.cost}
               </Typography>
             </Box>
-            {!r.denied && !r.one && !taken && open && (
+            {!r.denied && !r.one && open && (
               <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
                 {say.sayOne}
               </Button>

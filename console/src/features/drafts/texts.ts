@@ -15,8 +15,6 @@ export const t = {
     sayOne: 'One column, renamed',
     sayTwo: 'These are two columns',
     two: 'Two columns, as somebody said.',
-    taken: 'One version cannot do both. Said to be two, each name stays with its values.',
-    takenTable: 'One version cannot do both. Said to be two, each name stays with its rows.',
     none: 'The check asks nothing. Where another took the name that something gave up, say so yourself.',
     begin: 'Say what was renamed',
     table: 'Table by now',
