@@ -16,6 +16,7 @@ import java.util.TreeMap;
 import java.util.concurrent.Executor;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
@@ -29,6 +30,7 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.probe.Probe;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
@@ -41,6 +43,7 @@ import plenzo.core.target.Mail;
 import plenzo.core.target.Pages;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.telling.Letter;
+import plenzo.core.version.Draft;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -603,6 +606,26 @@ public final class EngineKit implements AutoCloseable {
     engine.drafts().removals(ines, begun.id(), gone);
     engine.drafts().check(ines, begun.id());
     return begun.id();
+  }
+
+  /** A draft of these components as they are, checked; nothing that is gone is agreed to. */
+  public Draft checked(String... keys) {
+    Draft begun = engine.drafts().start(ines, "fares", null);
+    engine
+        .drafts()
+        .add(
+            ines,
+            begun.id(),
+            DEVELOPMENT,
+            Stream.of(keys).map(k -> new Adoption.Pick(ComponentKey.of(k), null, true)).toList());
+    return engine.drafts().check(ines, begun.id());
+  }
+
+  /** Carries a plan out on copies, to its end. */
+  public Rehearsal rehearse(Promotion p) {
+    Rehearsal begun = engine.rehearsals().start(ines, p.number());
+    settleDown();
+    return engine.rehearsals().get(ines, begun.number());
   }
 
   /** Sets the peak fare in development and seals it. */

@@ -51,9 +51,7 @@ class RehearsalsTest extends KitTest {
   }
 
   private Rehearsal rehearsed() {
-    Rehearsal begun = kit.engine().rehearsals().start(kit.ines, p.number());
-    kit.settleDown();
-    return kit.engine().rehearsals().get(kit.ines, begun.number());
+    return kit.rehearse(p);
   }
 
   private void comparedAgain() {

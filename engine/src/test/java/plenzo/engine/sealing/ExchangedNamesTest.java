@@ -251,10 +251,8 @@ class ExchangedNamesTest extends KitTest {
     String before = kit.production().state();
     Promotion p = kit.prepare("1.1.0");
 
-    Rehearsal begun = kit.engine().rehearsals().start(kit.ines, p.number());
-    kit.settleDown();
+    Rehearsal r = kit.rehearse(p);
 
-    Rehearsal r = kit.engine().rehearsals().get(kit.ines, begun.number());
     assertThat(r.result()).as(r.sentence()).isEqualTo(Rehearsal.Result.PROVEN);
     assertThat(kit.production().copies.calls(At.SWITCH))
         .as("tried, then twice there and back")

@@ -21,7 +21,6 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.ScriptedDatabase;
-import plenzo.engine.setup.Adoption;
 
 /** Something goes, and another takes its name in the same version, with its values or rows. */
 class NamesOfTheGoneTest extends KitTest {
@@ -62,15 +61,7 @@ class NamesOfTheGoneTest extends KitTest {
   }
 
   private Draft checked() {
-    Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
-    kit.engine()
-        .drafts()
-        .add(
-            kit.ines,
-            draft.id(),
-            EngineKit.DEVELOPMENT,
-            List.of(new Adoption.Pick(ComponentKey.of("table/" + BAND), null, true)));
-    return kit.engine().drafts().check(kit.ines, draft.id());
+    return kit.checked("table/" + BAND);
   }
 
   private static List<String> stopped(List<Finding> findings) {
@@ -214,10 +205,8 @@ class NamesOfTheGoneTest extends KitTest {
     String before = kit.production().state();
     Promotion p = kit.prepare("1.1.0");
 
-    Rehearsal begun = kit.engine().rehearsals().start(kit.ines, p.number());
-    kit.settleDown();
+    Rehearsal r = kit.rehearse(p);
 
-    Rehearsal r = kit.engine().rehearsals().get(kit.ines, begun.number());
     assertThat(r.result()).as(r.sentence()).isEqualTo(Rehearsal.Result.PROVEN);
     assertThat(kit.production().state()).isEqualTo(before);
   }

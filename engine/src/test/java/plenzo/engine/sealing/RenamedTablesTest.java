@@ -35,27 +35,12 @@ import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 import plenzo.engine.kit.ScriptedDatabase;
-import plenzo.engine.setup.Adoption;
 
 /** A renamed table is not taken for one that goes and one that comes, with its rows lost. */
 class RenamedTablesTest extends KitTest {
   private static final String RATE = "fares.rate";
   private static final ComponentKey TABLE = ComponentKey.of("table/" + RATE);
   private static final String OLD = "table/" + BAND;
-
-  private Draft checked(String... keys) {
-    Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
-    kit.engine()
-        .drafts()
-        .add(
-            kit.ines,
-            draft.id(),
-            DEVELOPMENT,
-            List.of(keys).stream()
-                .map(k -> new Adoption.Pick(ComponentKey.of(k), null, true))
-                .toList());
-    return kit.engine().drafts().check(kit.ines, draft.id());
-  }
 
   private static List<String> blockers(Draft draft) {
     return draft.findings().stream()
@@ -65,7 +50,7 @@ class RenamedTablesTest extends KitTest {
   }
 
   private Version sealed(String number) {
-    return sealed(checked(TABLE.toString()), number);
+    return sealed(kit.checked(TABLE.toString()), number);
   }
 
   private Version sealed(Draft draft, String number) {
@@ -95,7 +80,7 @@ class RenamedTablesTest extends KitTest {
     kit.adopt();
     kit.development().rename(BAND, RATE);
 
-    Draft draft = checked(TABLE.toString());
+    Draft draft = kit.checked(TABLE.toString());
 
     assertThat(draft.picks())
         .extracting(p -> p.key() + ": " + p.changes())
@@ -191,7 +176,7 @@ class RenamedTablesTest extends KitTest {
             Renaming.ofColumns(Map.of(TableName.of(RATE), Map.of("code", "name")))
                 .of(TableName.of(RATE), kit.development().structure(RATE)));
     kit.development().row(RATE, named("PEAK", "22.00"));
-    Draft draft = checked(TABLE.toString());
+    Draft draft = kit.checked(TABLE.toString());
     assertThat(blockers(draft)).isEmpty();
     assertThat(draft.picks())
         .extracting(p -> p.key() + ": " + p.changes())
@@ -300,7 +285,7 @@ class RenamedTablesTest extends KitTest {
     forgotten();
     kit.development().rename(BAND, RATE);
 
-    Draft draft = checked(TABLE.toString());
+    Draft draft = kit.checked(TABLE.toString());
     assertThat(blockers(draft)).containsExactly("likely-renamed");
     assertThat(draft.findings().get(0).sentence())
         .isEqualTo(
@@ -326,7 +311,7 @@ class RenamedTablesTest extends KitTest {
   void aPersonSaysThatTheyAreTwoWhateverTheServerTells() {
     kit.adopt();
     kit.development().rename(BAND, RATE);
-    Draft draft = checked(TABLE.toString());
+    Draft draft = kit.checked(TABLE.toString());
 
     kit.engine().drafts().twoColumns(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
     Draft again = kit.engine().drafts().check(kit.ines, draft.id());
@@ -345,13 +330,13 @@ class RenamedTablesTest extends KitTest {
     kit.development().rename(BAND, RATE);
     kit.development().column(RATE, "amount", column("fare", "numeric(6,2)"), false);
 
-    assertThat(blockers(checked(TABLE.toString()))).isEmpty();
+    assertThat(blockers(kit.checked(TABLE.toString()))).isEmpty();
   }
 
   @Test
   void aPickByTheOldNameSaysTheNewOne() {
     kit.adopt();
-    Draft draft = checked(OLD);
+    Draft draft = kit.checked(OLD);
     kit.development().rename(BAND, RATE);
 
     Draft again = kit.engine().drafts().check(kit.ines, draft.id());
@@ -396,7 +381,7 @@ class RenamedTablesTest extends KitTest {
             object(
                 "view/fares.tariff", Sort.VIEW, "SELECT 1 FROM fares.rate band", TABLE.toString()));
 
-    Draft draft = checked(TABLE.toString());
+    Draft draft = kit.checked(TABLE.toString());
     assertThat(draft.picks())
         .extracting(p -> p.key() + ": " + p.reason())
         .containsExactlyInAnyOrder(
@@ -423,7 +408,7 @@ class RenamedTablesTest extends KitTest {
     kit.development()
         .table("fares.day", new Column("day", "integer", true, null, null, null, null, null))
         .row("fares.day", new TreeMap<>(Map.of("day", "1")));
-    sealed(checked("table/fares.day", "records/fares.day"), "1.1.0");
+    sealed(kit.checked("table/fares.day", "records/fares.day"), "1.1.0");
     kit.bring("1.1.0");
     kit.development().rename("fares.day", RATE);
     sealed("1.2.0");
@@ -443,7 +428,7 @@ class RenamedTablesTest extends KitTest {
     kit.production().column(BAND, "-", column("note", "text"), false);
     kit.adopt();
     kit.development().without(BAND, "note");
-    Draft draft = checked(OLD);
+    Draft draft = kit.checked(OLD);
     kit.engine().drafts().removals(kit.ines, draft.id(), draft.gone());
     sealed(draft, "1.1.0");
     kit.development().rename(BAND, RATE);
@@ -474,7 +459,7 @@ class RenamedTablesTest extends KitTest {
                     TableName.of(BAND), TableName.of(ZONE), TableName.of(ZONE), TableName.of(BAND)),
                 Map.of()));
     String zone = "table/" + ZONE;
-    Draft draft = checked(OLD, zone);
+    Draft draft = kit.checked(OLD, zone);
     assertThat(draft.findings())
         .extracting(Finding::sentence)
         .contains("fares.band is fares.zone by now: its rows go with it.");
@@ -502,7 +487,7 @@ class RenamedTablesTest extends KitTest {
                     TableName.of(BAND), TableName.of(ZONE), TableName.of(ZONE), TableName.of(BAND)),
                 Map.of()));
 
-    assertThat(checked(OLD).findings())
+    assertThat(kit.checked(OLD).findings())
         .extracting(Finding::sentence)
         .contains("fares.band is fares.zone by now, and what is called fares.band was fares.zone.");
   }
@@ -514,10 +499,10 @@ class RenamedTablesTest extends KitTest {
     kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
     kit.development().rename(BAND, RATE);
     kit.development().rename(ZONE, BAND);
-    assertThat(checked(OLD).findings())
+    assertThat(kit.checked(OLD).findings())
         .extracting(Finding::sentence)
         .contains("fares.band is fares.rate by now, and what is called fares.band was fares.zone.");
-    Draft draft = checked(OLD, TABLE.toString());
+    Draft draft = kit.checked(OLD, TABLE.toString());
     assertThat(blockers(draft)).isEmpty();
     sealed(draft, "1.1.0");
 
@@ -540,7 +525,7 @@ class RenamedTablesTest extends KitTest {
     kit.development().rename(BAND, RATE);
     sealed("1.1.0");
     kit.development().rename(ZONE, BAND);
-    sealed(checked(OLD), "1.2.0");
+    sealed(kit.checked(OLD), "1.2.0");
 
     assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
     assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("20.00");
@@ -573,10 +558,10 @@ class RenamedTablesTest extends KitTest {
     String before = kit.production().state();
     kit.development().rename(BAND, RATE);
     anotherTakesItsName();
-    assertThat(checked(OLD).findings())
+    assertThat(kit.checked(OLD).findings())
         .extracting(Finding::sentence)
         .contains("fares.band is fares.rate by now, and another table took its name.");
-    Draft both = checked(OLD, TABLE.toString(), "records/" + BAND);
+    Draft both = kit.checked(OLD, TABLE.toString(), "records/" + BAND);
     assertThat(blockers(both)).isEmpty();
     assertThat(both.findings())
         .filteredOn(f -> f.rule().equals("renamed"))
@@ -602,11 +587,11 @@ class RenamedTablesTest extends KitTest {
     kit.adopt("table/" + ZONE);
     kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
     String before = kit.production().state();
-    sealed(checked(OLD, "records/" + BAND), "1.1.0");
+    sealed(kit.checked(OLD, "records/" + BAND), "1.1.0");
     assertThat(kit.bring("1.1.0").state()).isEqualTo(RunState.DONE);
     kit.development().rename(BAND, RATE);
     anotherTakesItsName();
-    sealed(checked(OLD, TABLE.toString(), "records/" + BAND), "1.2.0");
+    sealed(kit.checked(OLD, TABLE.toString(), "records/" + BAND), "1.2.0");
     assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
     isThereUnderBothNames();
 
@@ -629,7 +614,7 @@ class RenamedTablesTest extends KitTest {
     String before = kit.production().state();
     kit.development().rename(BAND, RATE);
     anotherTakesItsName();
-    Draft draft = checked(OLD, TABLE.toString(), "records/" + RATE);
+    Draft draft = kit.checked(OLD, TABLE.toString(), "records/" + RATE);
 
     kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
 
@@ -651,7 +636,7 @@ class RenamedTablesTest extends KitTest {
   void isRefusedOfWhatIsAnotherTable() {
     zones();
     kit.development().table("fares.more", column("code", "text"));
-    Draft draft = checked("table/fares.more", OLD);
+    Draft draft = kit.checked("table/fares.more", OLD);
 
     assertThatThrownBy(
             () ->
@@ -681,7 +666,7 @@ class RenamedTablesTest extends KitTest {
     kit.development().rename(BAND, RATE);
     sealed("1.1.0");
     anotherTakesItsName();
-    sealed(checked(OLD, "records/" + BAND), "1.2.0");
+    sealed(kit.checked(OLD, "records/" + BAND), "1.2.0");
 
     assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
 

@@ -36,11 +36,7 @@ class RenamesTest extends KitTest {
   private static final ComponentKey TABLE = ComponentKey.of("table/" + BAND);
 
   private Draft checked() {
-    Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
-    kit.engine()
-        .drafts()
-        .add(kit.ines, draft.id(), DEVELOPMENT, List.of(new Adoption.Pick(TABLE, null, true)));
-    return kit.engine().drafts().check(kit.ines, draft.id());
+    return kit.checked(TABLE.toString());
   }
 
   private static List<String> renamed(Draft draft) {
