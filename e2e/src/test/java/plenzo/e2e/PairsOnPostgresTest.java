@@ -390,8 +390,11 @@ class PairsOnPostgresTest extends OnPostgres {
 
   @Test
   void takeNewNamesAlongAndGoBack() {
-    pairs(2, 3, this::wrongOfRenamed);
-    pairs(8, 9, this::wrongOfRenamed); // two of each exchange their names
+    pairs(
+        4,
+        5,
+        this::wrongOfRenamed); // columns are exchanged, and one takes the name of another that goes
+    pairs(13, 14, this::wrongOfRenamed); // tables
   }
 
   @Test

@@ -4,8 +4,11 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -27,6 +30,7 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.table.Column;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
@@ -300,15 +304,20 @@ public final class Adoption {
   /** Renames made from now on are told from a drop and an add. */
   private void remember(
       SiteLook look, String application, SiteKey site, SemVer number, List<VersionEntry> entries) {
-    List<TableName> tables =
-        entries.stream()
-            .filter(e -> e.key().kind() == Kind.TABLE)
-            .map(e -> TableName.of(e.key().name()))
-            .toList();
-    if (!tables.isEmpty()) {
-      look.findTables().ifPresent(t -> renames.remember(t, tables));
-      numbers.remember(application, site, number, look, tables);
-      renames.rememberSources(site.stage(), tables);
+    Map<TableName, Set<String>> columns = new LinkedHashMap<>();
+    for (VersionEntry e : entries) {
+      if (e.key().kind() == Kind.TABLE) {
+        columns.put(
+            TableName.of(e.key().name()),
+            contents.structure(e.content()).columns().stream()
+                .map(Column::name)
+                .collect(Collectors.toSet()));
+      }
+    }
+    if (!columns.isEmpty()) {
+      look.findTables().ifPresent(t -> renames.rememberAlike(t, columns));
+      numbers.remember(application, site, number, look, columns.keySet());
+      renames.rememberSources(site.stage(), columns);
     }
   }
 
@@ -466,7 +475,9 @@ public final class Adoption {
                       number.text(),
                       null,
                       null,
-                      "Its targets are marked; " + number + " was recorded already"),
+                      "Its targets are marked and the numbers of its tables remembered; "
+                          + number
+                          + " was recorded already"),
                   tools.now());
               return kept.sites().find(there.id()).orElseThrow();
             });

@@ -69,10 +69,32 @@ public final class Renames {
   }
 
   /**
-   * Remembers them at the source of every path through a stage too, because renames are made there;
-   * a source that cannot be looked at is skipped, and asked about later.
+   * Remembers those of a version that is matched with a place, as far as the place has their
+   * columns by the same names: what is remembered of others stays, as they have moved on since, or
+   * before anybody looked.
+   *
+   * @param columns of each table, as the version has them
    */
-  public void rememberSources(String stage, List<TableName> tables) {
+  public void rememberAlike(TablesLooking looking, Map<TableName, Set<String>> columns) {
+    Known known = at(looking);
+    remember(
+        looking,
+        columns.keySet().stream()
+            .filter(t -> !known.tells(t))
+            .filter(
+                t ->
+                    looking
+                        .table(t)
+                        .filter(is -> is.attributes().keySet().containsAll(columns.get(t)))
+                        .isPresent())
+            .toList());
+  }
+
+  /**
+   * The same at the source of every path through a stage, because renames are made there; a source
+   * that cannot be looked at is skipped, and asked about later.
+   */
+  public void rememberSources(String stage, Map<TableName, Set<String>> columns) {
     List<String> sources =
         tools.keeper().read(kept -> kept.paths().all()).stream()
             .filter(p -> p.leg(stage).isPresent())
@@ -83,7 +105,7 @@ public final class Renames {
     for (String source : sources) {
       for (SiteKey site : sites(source)) {
         try (SiteLook look = targets.look(site)) {
-          look.findTables().ifPresent(t -> remember(t, tables));
+          look.findTables().ifPresent(t -> rememberAlike(t, columns));
         } catch (RuntimeException e) {
           System.getLogger(Renames.class.getName())
               .log(System.Logger.Level.INFO, "Tables of {0} are not remembered: {1}", site, e);

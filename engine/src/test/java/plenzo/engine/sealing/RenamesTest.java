@@ -21,6 +21,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Column;
 import plenzo.core.table.PartDifference;
 import plenzo.core.version.Draft;
@@ -80,6 +81,43 @@ class RenamesTest extends KitTest {
           return null;
         });
     kit.engine().adoption().match(kit.ines, "fares", EngineKit.SITE, new SemVer("1.0.0"));
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+
+    assertThat(renamed(checked())).containsExactly("amount fare");
+  }
+
+  /** What was renamed since the last version is not forgotten because another site is recorded. */
+  @Test
+  void isSeenAfterMatchingLater() {
+    kit.adopt();
+    SiteKey north = kit.site("north");
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+
+    kit.matchAt(north);
+    assertThat(renamed(checked())).containsExactly("amount fare");
+    kit.matchAt(north);
+    kit.matchAt(EngineKit.SITE);
+
+    assertThat(renamed(checked())).containsExactly("amount fare");
+  }
+
+  /** Renamed before anything was remembered: no number tells it, so a person is asked. */
+  @Test
+  void isAskedWhereTheSourceHadMovedOnBefore() {
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.adopt();
+    assertThat(rules(checked())).containsExactly("likely-renamed");
+
+    kit.matchAt(kit.site("north"));
+
+    assertThat(rules(checked())).containsExactly("likely-renamed");
+  }
+
+  /** A column that was there beside them tells nothing of the others. */
+  @Test
+  void isSeenWhereTheSourceHadMoreBefore() {
+    kit.development().column(BAND, "-", column("note", "text"), false);
+    kit.adopt();
     kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
 
     assertThat(renamed(checked())).containsExactly("amount fare");
