@@ -175,7 +175,7 @@ public final class Engine {
     this.retiring = new Retiring(tools);
     this.repositories = new Repositories(tools, destinations, commits);
     this.recordsAge = new RecordsAge(tools, targets);
-    Renames renames = new Renames(tools, targets);
+    Renames renames = new Renames(tools, targets, contents);
     this.adoption = new Adoption(tools, targets, contents, renames);
     this.sources = new Sources(tools, targets, contents, commits, renames);
     this.documents = new Documents(tools, contents, adoption, sources);

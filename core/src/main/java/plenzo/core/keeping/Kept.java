@@ -419,9 +419,18 @@ public interface Kept {
   /** A connection's secret, encrypted; the plain value never comes here. */
   record Secret(String id, String cipher, String keyId, int revision) {}
 
-  /** Object ids that were read with a component, to tell a rename. */
+  /**
+   * Object ids that were read with a component, to tell a rename.
+   *
+   * @param version the version by whose names they were read, such as {@code fares@1.2.0}; null of
+   *     one that an earlier Plenzo read
+   */
   record Capture(
-      String id, long objectId, java.util.Map<String, Integer> attributes, int revision) {}
+      String id,
+      long objectId,
+      java.util.Map<String, Integer> attributes,
+      @Nullable String version,
+      int revision) {}
 
   /** The answer to a call that carried an idempotency key. */
   record Answered(String id, String body, int status, String answer, Instant at, int revision) {}

@@ -19,14 +19,15 @@ import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.content.Contents;
+import plenzo.engine.content.VersionNames;
 
 /**
  * Versions as a case sees them, one that is not sealed among them when it is tried; and what lies
  * between two: names, removals and how values are worked out.
  */
-final class CaseVersions {
+final class CaseVersions implements VersionNames.Known {
   private final Tools tools;
-  private final Contents contents;
+  private final VersionNames names;
   private final @Nullable Version trial;
 
   /**
@@ -34,7 +35,7 @@ final class CaseVersions {
    */
   CaseVersions(Tools tools, Contents contents, @Nullable Version trial) {
     this.tools = tools;
-    this.contents = contents;
+    this.names = new VersionNames(contents, this);
     this.trial = trial;
   }
 
@@ -44,7 +45,8 @@ final class CaseVersions {
         && trial.number().equals(number);
   }
 
-  Version version(String application, SemVer number) {
+  @Override
+  public Version version(String application, SemVer number) {
     if (trial != null && isTrial(application, number)) {
       return trial;
     }
@@ -59,7 +61,8 @@ final class CaseVersions {
     return tools.keeper().read(kept -> kept.versions().getHead(application, number));
   }
 
-  Ancestry ancestry(String application) {
+  @Override
+  public Ancestry ancestry(String application) {
     List<VersionHead> all =
         new ArrayList<>(tools.keeper().read(kept -> kept.versions().list(application)));
     if (trial != null && trial.application().equals(application)) {
@@ -98,27 +101,10 @@ final class CaseVersions {
     return out;
   }
 
-  /** A version beside the one that it was drafted from. */
-  private interface Step {
-    void from(Version before, Version version);
-  }
-
-  /** Every version after a base to one that descends from it, the oldest first. */
-  private void eachSince(Ancestry ancestry, String application, SemVer base, SemVer to, Step step) {
-    List<VersionHead> line =
-        ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
-    Version before = version(application, base);
-    for (int n = line.size() - 1; n >= 0; n--) {
-      Version v = version(application, line.get(n).number());
-      step.from(before, v);
-      before = v;
-    }
-  }
-
   /** What values are worked out from between a version and one that descends from it. */
   Conversions worked(Ancestry ancestry, String application, SemVer base, SemVer to) {
     Conversions[] out = {Conversions.NONE};
-    eachSince(
+    names.eachSince(
         ancestry,
         application,
         base,
@@ -138,44 +124,23 @@ final class CaseVersions {
       return ReturningIncoming.Undoing.NONE;
     }
     List<Version[]> steps = new ArrayList<>();
-    eachSince(ancestry, application, to, from, (before, v) -> steps.add(new Version[] {before, v}));
+    names.eachSince(
+        ancestry, application, to, from, (before, v) -> steps.add(new Version[] {before, v}));
     Conversions since = Conversions.NONE;
     Conversions back = Conversions.NONE;
     for (int n = steps.size() - 1; n >= 0; n--) {
       Version before = steps.get(n)[0];
       Version v = steps.get(n)[1];
-      Renaming names =
-          contents.leaving(before, contents.taking(v, v.renamedSince(before))).inverse();
-      since = since.renamed(names).and(v.conversionsSince(before).renamed(names));
-      back = back.renamed(names).and(v.conversionsBackTo(before).reading(names));
+      Renaming undone = names.step(before, v).inverse();
+      since = since.renamed(undone).and(v.conversionsSince(before).renamed(undone));
+      back = back.renamed(undone).and(v.conversionsBackTo(before).reading(undone));
     }
     return new ReturningIncoming.Undoing(since, back);
   }
 
   /** What has other names in one version than in another, as both came to be. */
   Renaming renaming(String application, SemVer from, SemVer to) {
-    if (from.equals(to)) {
-      return Renaming.NONE;
-    }
-    Ancestry ancestry = ancestry(application);
-    SemVer base = ancestry.base(to, from).map(VersionHead::number).orElse(null);
-    return base == null
-        ? Renaming.NONE
-        : renamed(ancestry, application, base, from)
-            .inverse()
-            .then(renamed(ancestry, application, base, to));
-  }
-
-  /** What was renamed from a version to one that descends from it. */
-  private Renaming renamed(Ancestry ancestry, String application, SemVer base, SemVer to) {
-    Renaming[] out = {Renaming.NONE};
-    eachSince(
-        ancestry,
-        application,
-        base,
-        to,
-        (before, v) -> out[0] = contents.taking(v, out[0].then(v.renamedSince(before))));
-    return out[0].isEmpty() ? out[0] : contents.leaving(version(application, base), out[0]);
+    return names.renaming(application, from, to);
   }
 
   /**
@@ -188,7 +153,7 @@ final class CaseVersions {
       return all;
     }
     Set<Removal> out = new LinkedHashSet<>();
-    Renaming whole = renamed(ancestry, p.application(), base.number(), p.version());
+    Renaming whole = names.renamed(ancestry, p.application(), base.number(), p.version());
     for (VersionHead v : ancestry.line(p.version())) {
       if (v.number().equals(base.number())) {
         break;
@@ -196,7 +161,7 @@ final class CaseVersions {
       if (v.removals().isEmpty()) {
         continue;
       }
-      Renaming later = renamed(ancestry, p.application(), v.number(), p.version());
+      Renaming later = names.renamed(ancestry, p.application(), v.number(), p.version());
       for (Removal r : v.removals()) {
         out.add(
             r.ofOlder()
@@ -211,8 +176,9 @@ final class CaseVersions {
   private Renaming olderSince(Ancestry ancestry, Promotion p, Version base, SemVer number) {
     Version v = version(p.application(), number);
     Version parent = version(p.application(), Objects.requireNonNull(v.head().parent()));
-    Renaming step = contents.leaving(parent, contents.taking(v, v.renamedSince(parent)));
-    return step.inverse()
-        .then(renamed(ancestry, p.application(), base.number(), parent.number()).inverse());
+    return names
+        .step(parent, v)
+        .inverse()
+        .then(names.renamed(ancestry, p.application(), base.number(), parent.number()).inverse());
   }
 }

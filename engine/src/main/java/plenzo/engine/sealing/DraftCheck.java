@@ -108,7 +108,13 @@ final class DraftCheck {
     this.progress = progress;
     this.contents = contents;
     this.adoption = adoption;
-    this.renamed = new DraftRenames(contents, renames, draft, findings::add);
+    this.renamed =
+        new DraftRenames(
+            contents,
+            renames,
+            draft,
+            new Renames.Of(draft.application(), draft.from()),
+            findings::add);
     this.conversions = new DraftConversions(draft, findings::add);
     this.sources = sources;
     this.checks = checks;

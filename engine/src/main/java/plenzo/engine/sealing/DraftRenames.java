@@ -33,25 +33,33 @@ final class DraftRenames {
   private final Contents contents;
   private final Renames renames;
   private final Draft draft;
+  private final Renames.Of version;
   private final Consumer<Finding> found;
   private final List<LikelyRename> likely = new ArrayList<>();
   private @Nullable SiteLook looked;
   private Renames.@Nullable Known known;
 
   /**
+   * @param version the one drafted from
    * @param found takes what there is to say
    */
-  DraftRenames(Contents contents, Renames renames, Draft draft, Consumer<Finding> found) {
+  DraftRenames(
+      Contents contents,
+      Renames renames,
+      Draft draft,
+      Renames.Of version,
+      Consumer<Finding> found) {
     this.contents = contents;
     this.renames = renames;
     this.draft = draft;
+    this.version = version;
     this.found = found;
   }
 
   private Renames.Known known(SiteLook look) {
     if (look != looked) {
       looked = look;
-      known = renames.at(look.tables());
+      known = renames.at(version, look.tables());
     }
     return Objects.requireNonNull(known);
   }

@@ -31,6 +31,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
@@ -530,8 +531,11 @@ public final class Drafts {
     }
   }
 
-  /** What was sealed is how these tables are known at their source from now on. */
-  private void remember(Draft draft) {
+  /**
+   * What was sealed is how these tables are known at their source from now on; of a source that
+   * cannot be looked at by now, what was remembered with an earlier version tells as much.
+   */
+  private void remember(Draft draft, SemVer number) {
     Map<SiteKey, List<TableName>> tables = new LinkedHashMap<>();
     draft.picks().stream()
         .filter(p -> p.key().kind() == Kind.TABLE && !p.stage().equals(Sources.GIT))
@@ -543,7 +547,10 @@ public final class Drafts {
     tables.forEach(
         (site, names) -> {
           try (SiteLook look = sources.open(draft.application(), site)) {
-            renames.remember(look.tables(), names);
+            renames.remember(new Renames.Of(draft.application(), number), look.tables(), names);
+          } catch (TargetFailed e) {
+            System.getLogger(Drafts.class.getName())
+                .log(System.Logger.Level.INFO, "Tables of {0} are not remembered: {1}", site, e);
           }
         });
   }
@@ -838,43 +845,49 @@ public final class Drafts {
                 draft.application(),
                 now.picks().stream().map(p -> new SiteKey(p.stage(), p.site())).distinct().toList(),
                 checking.parent().head()));
-    remember(now);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              if (kept.versions().head(version.ref()).isPresent()) {
-                throw Problem.invalid(
-                    "NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
-              }
-              kept.versions().insert(sealed);
-              if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
-                throw Problem.changedMeanwhile(id);
-              }
-              boolean known =
-                  kept.versions().list(draft.application()).stream()
-                      .anyMatch(
-                          v -> !v.number().equals(number) && v.digest().equals(version.digest()));
-              kept.note(
-                  new Event(
-                      by.login(),
-                      "sealed",
-                      draft.application(),
-                      null,
-                      null,
-                      number.text(),
-                      null,
-                      null,
-                      title
-                          + " ("
-                          + Words.count(now.picks().size(), "component")
-                          + " taken, digest "
-                          + version.digest().brief()
-                          + (known ? ", the same content as an earlier version" : "")
-                          + ")"),
-                  tools.now());
-              return sealed;
-            });
+    Version done =
+        tools
+            .keeper()
+            .write(
+                kept -> {
+                  if (kept.versions().head(version.ref()).isPresent()) {
+                    throw Problem.invalid(
+                        "NUMBER_TAKEN",
+                        "There is already a version " + version.ref() + ".",
+                        "/number");
+                  }
+                  kept.versions().insert(sealed);
+                  if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
+                    throw Problem.changedMeanwhile(id);
+                  }
+                  boolean known =
+                      kept.versions().list(draft.application()).stream()
+                          .anyMatch(
+                              v ->
+                                  !v.number().equals(number)
+                                      && v.digest().equals(version.digest()));
+                  kept.note(
+                      new Event(
+                          by.login(),
+                          "sealed",
+                          draft.application(),
+                          null,
+                          null,
+                          number.text(),
+                          null,
+                          null,
+                          title
+                              + " ("
+                              + Words.count(now.picks().size(), "component")
+                              + " taken, digest "
+                              + version.digest().brief()
+                              + (known ? ", the same content as an earlier version" : "")
+                              + ")"),
+                      tools.now());
+                  return sealed;
+                });
+    remember(now, number);
+    return done;
   }
 
   /** What was moved in the version drafted from, and now; the later word counts. */

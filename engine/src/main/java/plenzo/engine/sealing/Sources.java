@@ -86,7 +86,7 @@ public final class Sources {
     return look.findTables()
         .map(
             there -> {
-              Renames.Known known = renames.at(there);
+              Renames.Known known = renames.at(of(version), there);
               return renamed(
                   known,
                   version,
@@ -95,6 +95,10 @@ public final class Sources {
                       Renaming.atHand(said(said, is, columns), c -> has(table, c), c -> true));
             })
         .orElse(Renaming.NONE);
+  }
+
+  private static Renames.Of of(Version version) {
+    return new Renames.Of(version.application(), version.number());
   }
 
   /** What numbers tell of a table's columns, and what people said of them. */
@@ -120,7 +124,7 @@ public final class Sources {
   /** Tables of a version and columns of them that have another name at a source. */
   Renaming renamed(SiteLook look, Version version) {
     return look.findTables()
-        .map(renames::at)
+        .map(there -> renames.at(of(version), there))
         .map(
             known ->
                 renamed(

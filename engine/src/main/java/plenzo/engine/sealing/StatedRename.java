@@ -63,7 +63,8 @@ final class StatedRename {
     if (parent.entry(ComponentKey.of(pair.was())).isEmpty()) {
       throw notOne(parent.number() + " has no " + pair.was(), "/was");
     }
-    Renames.Known known = renames.at(look.tables());
+    Renames.Known known =
+        renames.at(new Renames.Of(parent.application(), parent.number()), look.tables());
     if (parent.entry(pair.component()).isPresent()
         && known.tells(TableName.of(pair.component().name()))) {
       throw notOne(pair.is() + " is another table of " + parent.number(), "/is");
@@ -87,7 +88,10 @@ final class StatedRename {
     if (then.column(pair.was()).isEmpty()) {
       throw notOne(parent.number() + " has no column " + pair.was() + " of " + before, "/was");
     }
-    boolean known = renames.at(look.tables()).tellsColumns(before, is);
+    boolean known =
+        renames
+            .at(new Renames.Of(parent.application(), parent.number()), look.tables())
+            .tellsColumns(before, is);
     if (known && then.column(pair.is()).isPresent()) {
       throw notOne(pair.is() + " is another column of " + parent.number(), "/is");
     }

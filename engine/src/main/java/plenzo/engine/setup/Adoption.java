@@ -315,9 +315,10 @@ public final class Adoption {
       }
     }
     if (!columns.isEmpty()) {
-      look.findTables().ifPresent(t -> renames.rememberAlike(t, columns));
+      Renames.Of version = new Renames.Of(application, number);
+      look.findTables().ifPresent(t -> renames.rememberAlike(version, t, columns));
       numbers.remember(application, site, number, look, columns.keySet());
-      renames.rememberSources(site.stage(), columns);
+      renames.rememberSources(version, site.stage(), columns);
     }
   }
 

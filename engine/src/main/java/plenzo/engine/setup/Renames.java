@@ -21,9 +21,12 @@ import plenzo.core.table.Renaming;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.LikelyRename;
+import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
+import plenzo.engine.content.VersionNames;
 
 /**
  * Whether a table or column was renamed: object ids of a server are remembered when its tables are
@@ -32,14 +35,24 @@ import plenzo.engine.Tools;
 public final class Renames {
   private final Tools tools;
   private final Targets targets;
+  private final VersionNames names;
 
-  public Renames(Tools tools, Targets targets) {
+  public Renames(Tools tools, Targets targets, Contents contents) {
     this.tools = tools;
     this.targets = targets;
+    this.names = VersionNames.ofSealed(tools, contents);
+  }
+
+  /** A version of an application. */
+  public record Of(String application, SemVer version) {
+    @Override
+    public String toString() {
+      return application + "@" + version;
+    }
   }
 
   /** Remembers the tables as they are now; to be called when they are recorded as a version. */
-  public void remember(TablesLooking looking, List<TableName> tables) {
+  public void remember(Of version, TablesLooking looking, List<TableName> tables) {
     String instance = looking.instance();
     List<Kept.Capture> now = new ArrayList<>();
     for (TableName table : tables) {
@@ -48,7 +61,12 @@ public final class Renames {
           .ifPresent(
               t ->
                   now.add(
-                      new Kept.Capture(instance + "|" + table, t.objectId(), t.attributes(), 0)));
+                      new Kept.Capture(
+                          instance + "|" + table,
+                          t.objectId(),
+                          t.attributes(),
+                          version.toString(),
+                          0)));
     }
     tools
         .keeper()
@@ -75,9 +93,11 @@ public final class Renames {
    *
    * @param columns of each table, as the version has them
    */
-  public void rememberAlike(TablesLooking looking, Map<TableName, Set<String>> columns) {
-    Known known = at(looking);
+  public void rememberAlike(
+      Of version, TablesLooking looking, Map<TableName, Set<String>> columns) {
+    Known known = at(version, looking);
     remember(
+        version,
         looking,
         columns.keySet().stream()
             .filter(t -> !known.tells(t))
@@ -94,7 +114,7 @@ public final class Renames {
    * The same at the source of every path through a stage, because renames are made there; a source
    * that cannot be looked at is skipped, and asked about later.
    */
-  public void rememberSources(String stage, Map<TableName, Set<String>> columns) {
+  public void rememberSources(Of version, String stage, Map<TableName, Set<String>> columns) {
     List<String> sources =
         tools.keeper().read(kept -> kept.paths().all()).stream()
             .filter(p -> p.leg(stage).isPresent())
@@ -105,7 +125,7 @@ public final class Renames {
     for (String source : sources) {
       for (SiteKey site : sites(source)) {
         try (SiteLook look = targets.look(site)) {
-          look.findTables().ifPresent(t -> rememberAlike(t, columns));
+          look.findTables().ifPresent(t -> rememberAlike(version, t, columns));
         } catch (RuntimeException e) {
           System.getLogger(Renames.class.getName())
               .log(System.Logger.Level.INFO, "Tables of {0} are not remembered: {1}", site, e);
@@ -120,14 +140,40 @@ public final class Renames {
         .toList();
   }
 
-  /** What was remembered of the tables of one place, read once. */
-  public Known at(TablesLooking looking) {
+  /**
+   * What was remembered of the tables of one place, read once.
+   *
+   * @param version by whose names it is told, whichever they were remembered by
+   */
+  public Known at(Of version, TablesLooking looking) {
     String prefix = looking.instance() + "|";
     Map<TableName, Kept.Capture> before = new HashMap<>();
+    Map<String, Renaming> since = new HashMap<>();
     tools.keeper().read(kept -> kept.captures().all()).stream()
         .filter(c -> c.id().startsWith(prefix))
-        .forEach(c -> before.put(TableName.of(c.id().substring(prefix.length())), c));
+        .forEach(
+            c -> {
+              TableName table = TableName.of(c.id().substring(prefix.length()));
+              String of = c.version();
+              Renaming renaming =
+                  of == null || !of.startsWith(version.application() + "@")
+                      ? Renaming.NONE
+                      : since.computeIfAbsent(of, x -> since(x, version));
+              before.put(renaming.named(table), by(renaming, table, c));
+            });
     return new Known(looking, before);
+  }
+
+  private Renaming since(String of, Of version) {
+    return names.renaming(
+        version.application(), new SemVer(of.substring(of.indexOf('@') + 1)), version.version());
+  }
+
+  private static Kept.Capture by(Renaming renaming, TableName table, Kept.Capture c) {
+    Map<String, String> own = renaming.columns(renaming.named(table));
+    Map<String, Integer> attributes = new HashMap<>();
+    c.attributes().forEach((name, n) -> attributes.put(own.getOrDefault(name, name), n));
+    return new Kept.Capture(c.id(), c.objectId(), attributes, c.version(), c.revision());
   }
 
   /** Tables of one place as they were remembered, and as they are. */

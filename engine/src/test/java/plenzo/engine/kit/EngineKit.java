@@ -610,7 +610,11 @@ public final class EngineKit implements AutoCloseable {
 
   /** A draft of these components as they are, checked; nothing that is gone is agreed to. */
   public Draft checked(String... keys) {
-    Draft begun = engine.drafts().start(ines, "fares", null);
+    return checkedFrom(null, keys);
+  }
+
+  public Draft checkedFrom(@Nullable String from, String... keys) {
+    Draft begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
     engine
         .drafts()
         .add(

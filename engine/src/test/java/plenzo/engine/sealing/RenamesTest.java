@@ -30,6 +30,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.Script.At;
 import plenzo.engine.setup.Adoption;
 
 /** A renamed column is not taken for one that goes and one that comes, with its values lost. */
@@ -111,6 +112,53 @@ class RenamesTest extends KitTest {
     kit.matchAt(kit.site("north"));
 
     assertThat(rules(checked())).containsExactly("likely-renamed");
+  }
+
+  /** What came to no version is remembered of none. */
+  @Test
+  void isSeenAfterANumberWasTaken() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    assertThatThrownBy(() -> kit.sealFrom("1.1.0", "1.0.0")).hasMessageContaining("already");
+
+    assertThat(renamed(checked())).containsExactly("amount fare");
+  }
+
+  /** A source that falls silent once it was read keeps no version from being sealed. */
+  @Test
+  void isSeenWhereTheSourceFellSilentAfterSealing() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    String draft = kit.draft(null, TABLE.toString(), "records/" + BAND);
+    kit.development().script.once(At.LOOK, () -> {}).loseAt(At.LOOK);
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft,
+            new Drafts.Statement(new SemVer("1.1.0"), "Fare", "", null, List.of()));
+
+    kit.development().column(BAND, "fare", column("price", "numeric(6,2)"), true);
+    assertThat(renamed(checked())).containsExactly("fare price");
+  }
+
+  /** A fix is drafted from the version that production has, while the source is ahead. */
+  @Test
+  void isSeenInADraftFromAnEarlierVersion() {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("DAY", "11.00"));
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.seal("1.1.0");
+    kit.development().column(BAND, "fare", column("price", "numeric(6,2)"), true);
+    kit.seal("1.2.0");
+
+    assertThat(renamed(kit.checkedFrom("1.0.0", TABLE.toString()))).containsExactly("amount price");
+    assertThat(renamed(kit.checkedFrom("1.1.0", TABLE.toString()))).containsExactly("fare price");
+    kit.sealFrom("1.0.1", "1.0.0");
+    assertThat(kit.bring("1.0.1").state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().value(BAND, "DAY", "price")).isEqualTo("11.00");
   }
 
   /** A column that was there beside them tells nothing of the others. */
