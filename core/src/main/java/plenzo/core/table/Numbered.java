@@ -1,5 +1,6 @@
 package plenzo.core.table;
 
+import java.util.HashMap;
 import java.util.Map;
 
 /**
@@ -11,5 +12,12 @@ import java.util.Map;
 public record Numbered(long table, Map<String, Integer> columns) {
   public Numbered {
     columns = Map.copyOf(columns);
+  }
+
+  /** The same by other names of its columns. */
+  public Numbered named(Map<String, String> names) {
+    Map<String, Integer> out = new HashMap<>();
+    columns.forEach((name, n) -> out.put(names.getOrDefault(name, name), n));
+    return new Numbered(table, out);
   }
 }

@@ -17,6 +17,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.keeping.Kept;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Numbered;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
@@ -147,7 +148,7 @@ public final class Renames {
    */
   public Known at(Of version, TablesLooking looking) {
     String prefix = looking.instance() + "|";
-    Map<TableName, Kept.Capture> before = new HashMap<>();
+    Map<TableName, Numbered> before = new HashMap<>();
     Map<String, Renaming> since = new HashMap<>();
     tools.keeper().read(kept -> kept.captures().all()).stream()
         .filter(c -> c.id().startsWith(prefix))
@@ -159,7 +160,9 @@ public final class Renames {
                   of == null || !of.startsWith(version.application() + "@")
                       ? Renaming.NONE
                       : since.computeIfAbsent(of, x -> since(x, version));
-              before.put(renaming.named(table), by(renaming, table, c));
+              TableName is = renaming.named(table);
+              before.put(
+                  is, new Numbered(c.objectId(), c.attributes()).named(renaming.columns(is)));
             });
     return new Known(looking, before);
   }
@@ -169,19 +172,12 @@ public final class Renames {
         version.application(), new SemVer(of.substring(of.indexOf('@') + 1)), version.version());
   }
 
-  private static Kept.Capture by(Renaming renaming, TableName table, Kept.Capture c) {
-    Map<String, String> own = renaming.columns(renaming.named(table));
-    Map<String, Integer> attributes = new HashMap<>();
-    c.attributes().forEach((name, n) -> attributes.put(own.getOrDefault(name, name), n));
-    return new Kept.Capture(c.id(), c.objectId(), attributes, c.version(), c.revision());
-  }
-
   /** Tables of one place as they were remembered, and as they are. */
   public static final class Known {
     private final TablesLooking looking;
-    private final Map<TableName, Kept.Capture> before;
+    private final Map<TableName, Numbered> before;
 
-    private Known(TablesLooking looking, Map<TableName, Kept.Capture> before) {
+    private Known(TablesLooking looking, Map<TableName, Numbered> before) {
       this.looking = looking;
       this.before = before;
     }
@@ -203,12 +199,12 @@ public final class Renames {
     }
 
     /** One table as it was remembered and as it is. */
-    private record Twice(Kept.Capture before, TableCapture now) {}
+    private record Twice(Numbered before, TableCapture now) {}
 
     private Optional<Twice> twice(TableName was, TableName is) {
       return Optional.ofNullable(before.get(was))
           .flatMap(b -> looking.table(is).map(now -> new Twice(b, now)))
-          .filter(t -> t.now().objectId() == t.before().objectId());
+          .filter(t -> t.now().objectId() == t.before().table());
     }
 
     /**
@@ -245,7 +241,7 @@ public final class Renames {
           continue;
         }
         Optional.ofNullable(before.get(table))
-            .map(b -> there.get(b.objectId()))
+            .map(b -> there.get(b.table()))
             .map(now -> new LikelyRename(e.key(), now).same())
             .filter(pair -> !pair.was().equals(pair.is()))
             .filter(pair -> said.stream().noneMatch(s -> s.denied() && s.samePair(pair)))
@@ -274,8 +270,8 @@ public final class Renames {
     /** Whether a name still is that of the table that had it: another one may have taken it. */
     private boolean isStill(TableName table) {
       Optional<TableCapture> now = looking.table(table);
-      Kept.Capture was = before.get(table);
-      return now.isPresent() && (was == null || was.objectId() == now.get().objectId());
+      Numbered was = before.get(table);
+      return now.isPresent() && (was == null || was.table() == now.get().objectId());
     }
 
     private Map<Long, TableName> numbers(String schema) {
@@ -301,7 +297,7 @@ public final class Renames {
       Map<Integer, String> names = new HashMap<>();
       t.now().attributes().forEach((name, number) -> names.put(number, name));
       t.before()
-          .attributes()
+          .columns()
           .forEach(
               (old, number) -> {
                 String name = names.get(number);

@@ -109,10 +109,8 @@ public final class SiteNumbers {
       Map<TableName, Numbered> out = new HashMap<>();
       tables.forEach(
           (table, n) -> {
-            Map<String, Integer> columns = new HashMap<>();
-            Map<String, String> own = names.columns(names.named(table));
-            n.columns().forEach((c, number) -> columns.put(own.getOrDefault(c, c), number));
-            out.put(names.named(table), new Numbered(n.table(), columns));
+            TableName is = names.named(table);
+            out.put(is, n.named(names.columns(is)));
           });
       return out;
     }
