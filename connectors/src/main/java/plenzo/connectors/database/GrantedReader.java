@@ -74,12 +74,11 @@ final class GrantedReader {
   private void right(ResultSet r) throws SQLException {
     String name = r.getString("name");
     String what = GrantedSql.word(r.getString("relkind"));
-    ComponentKey key =
-        ObjectName.on(new TableName(r.getString("schema"), name), r.getString("role"))
-            .key(Kind.GRANT);
-    if (what == null || key.name().length() > 300) {
+    ObjectName of = ObjectName.on(new TableName(r.getString("schema"), name), r.getString("role"));
+    if (what == null || of.componentName().length() > ComponentKey.longest(Kind.GRANT)) {
       return;
     }
+    ComponentKey key = of.key(Kind.GRANT);
     Made m = made.computeIfAbsent(key, k -> new Made(what, about(what, name, r), new TreeMap<>()));
     if (!m.what.equals(what)) {
       // another thing of that name, as a relation that is called like a routine with its arguments

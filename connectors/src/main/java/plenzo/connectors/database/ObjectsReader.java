@@ -89,7 +89,7 @@ final class ObjectsReader {
   private @Nullable Made put(
       ResultSet r, Kind kind, ObjectName name, Sort sort, List<String> shape, String body)
       throws SQLException {
-    if (name.componentName().length() > 300) {
+    if (name.componentName().length() > ComponentKey.longest(kind)) {
       return null;
     }
     Made made =

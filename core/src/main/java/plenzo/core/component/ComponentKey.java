@@ -6,9 +6,21 @@ package plenzo.core.component;
  */
 public record ComponentKey(Kind kind, String name) implements Comparable<ComponentKey> {
   public ComponentKey {
-    if (name.isBlank() || name.length() > 300) {
-      throw new IllegalArgumentException("A component's name has 1 to 300 characters");
+    if (name.isBlank() || name.length() > longest(kind)) {
+      throw new IllegalArgumentException(
+          "A component's name has 1 to " + longest(kind) + " characters");
     }
+  }
+
+  /**
+   * How long a name may be, in characters. That of a routine has the types of all its arguments, of
+   * which a server takes a hundred.
+   */
+  public static int longest(Kind kind) {
+    return switch (kind) {
+      case ROUTINE, GRANT -> 4_000;
+      default -> 300;
+    };
   }
 
   /**

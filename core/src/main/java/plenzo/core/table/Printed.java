@@ -9,12 +9,20 @@ import java.util.regex.Pattern;
 /**
  * Expressions as the server prints them once it has read what it printed. Of a few it prints other
  * words the second time, though nothing changed: {@code status IN ('a', 'b')} of a varchar, the
- * field of EXTRACT in capitals, rows that are compared. What is made from a print would be found
- * another than the print, so that both are told by the words of the second time.
+ * field of EXTRACT in capitals, rows that are compared, the name that a cast gives to a column
+ * which had none inside of a query. What is made from a print would be found another than the
+ * print, so that both are told by the words of the second time.
  */
 public final class Printed {
   private static final String EXTRACT = "EXTRACT(";
   private static final String ARRAY = "(ARRAY[";
+
+  private static final String CAST = "::";
+
+  /** A cast and the name behind it, which ends there. */
+  private static final Pattern NAMED =
+      Pattern.compile(
+          "::((?:\"(?:[^\"]|\"\"){1,130}\"|[A-Za-z_0-9. ]){1,200}?(?:\\([0-9,]+\\))?(?: with(?:out)? time zone)?(?:\\[])*) AS (\"[^\"]{1,130}\"|[a-z_0-9]+)(?=[,)\\s;]|$)");
 
   private static final Pattern FIELD = Pattern.compile("([A-Za-z_]+)( FROM )");
 
@@ -39,7 +47,8 @@ public final class Printed {
         expression.contains(EXTRACT)
             || expression.contains(ARRAY)
             || expression.contains(") AND ")
-            || expression.contains(") OR ");
+            || expression.contains(") OR ")
+            || expression.contains(CAST) && expression.contains(" AS ");
     return moves ? new Printed(expression).settled(0, expression.length()) : expression;
   }
 
@@ -59,6 +68,8 @@ public final class Printed {
         next = list(i, to, out);
       } else if (c == '(') {
         next = group(i, to, out);
+      } else if (text.startsWith(CAST, i)) {
+        next = cast(i, to, out);
       } else {
         next = i + 1;
         out.append(c);
@@ -79,6 +90,39 @@ public final class Printed {
     }
     out.append(m.group(1).toLowerCase(Locale.ROOT)).append(m.group(2));
     return m.end();
+  }
+
+  /** A cast without the name that the server gives to a column by it. */
+  private int cast(int at, int to, StringBuilder out) {
+    Matcher m = NAMED.matcher(text).region(at, to);
+    if (!m.lookingAt() || !m.group(2).equals(nameBy(m.group(1)))) {
+      out.append(CAST);
+      return at + CAST.length();
+    }
+    out.append(CAST).append(m.group(1));
+    return m.end();
+  }
+
+  /** The name that a column gets by a cast to a type, as it is printed. */
+  private static String nameBy(String type) {
+    String plain = type.replaceAll("\\([0-9,]+\\)|\\[]", "");
+    return switch (plain) {
+      case "character varying" -> "\"varchar\"";
+      case "character" -> "bpchar";
+      case "integer" -> "int4";
+      case "bigint" -> "int8";
+      case "smallint" -> "int2";
+      case "boolean" -> "bool";
+      case "real" -> "float4";
+      case "double precision" -> "float8";
+      case "bit varying" -> "varbit";
+      case "timestamp with time zone" -> "timestamptz";
+      case "timestamp without time zone" -> "\"timestamp\"";
+      case "time with time zone" -> "timetz";
+      case "time without time zone" -> "\"time\"";
+      case "numeric", "interval", "bit" -> "\"" + plain + "\"";
+      default -> plain.substring(plain.lastIndexOf('.') + 1);
+    };
   }
 
   /** A list whose elements get another type: each of them gets it when it is read. */

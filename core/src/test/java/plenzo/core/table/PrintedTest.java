@@ -82,4 +82,71 @@ class PrintedTest {
     assertThat(new Setting("rule/r", "WHERE (EXTRACT(YEAR FROM d) > 1)").value())
         .isEqualTo("WHERE (EXTRACT(year FROM d) > 1)");
   }
+
+  /** Both by a server of version 15: the first time, and once it had read that. */
+  @Test
+  void aCastNamesAColumnThatHadNoName() {
+    String first =
+        """
+          UNION ALL
+          SELECT 'z'::text,
+          'q'::character varying,
+          1.5,
+          'b'::bpchar,
+          NULL::timestamp with time zone,
+          NULL::text[],
+          '00:00:06'::interval,
+          false,
+          '1'::"bit",
+          '11:00:00'::time without time zone,
+          now() AS now,
+          2,
+          3,
+          'b'::t.mood,
+          'y'::"char",
+          NULL::t.mood[],
+          '1'::bit varying,
+          NULL::integer[],
+          NULL::character varying[]
+          """;
+    String second =
+        """
+          UNION ALL
+          SELECT 'z'::text AS text,
+          'q'::character varying AS "varchar",
+          1.5,
+          'b'::bpchar AS bpchar,
+          NULL::timestamp with time zone AS timestamptz,
+          NULL::text[] AS text,
+          '00:00:06'::interval AS "interval",
+          false,
+          '1'::"bit" AS "bit",
+          '11:00:00'::time without time zone AS "time",
+          now() AS now,
+          2,
+          3,
+          'b'::t.mood AS mood,
+          'y'::"char" AS "char",
+          NULL::t.mood[] AS mood,
+          '1'::bit varying AS varbit,
+          NULL::integer[] AS int4,
+          NULL::character varying[] AS "varchar"
+          """;
+
+    assertThat(Printed.of(second)).isEqualTo(Printed.of(first)).isEqualTo(first);
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "SELECT 'x'::text AS name",
+        "SELECT 'x'::text AS \"Text\"",
+        "SELECT '::text AS text'",
+        "SELECT now() AS now",
+        "SELECT '1'::integer AS integer",
+        "SELECT 'x'::text AS texts"
+      })
+  void aNameOfAnothersChoiceStays(String statement) {
+    assertThat(Printed.of(statement)).isEqualTo(statement);
+  }
 }

@@ -32,6 +32,9 @@ import plenzo.engine.setup.Adoption;
  * that a team can begin from what it has.
  */
 public final class Documents {
+  /** Bytes of a name that a file can have, with what stands behind it (255 on most disks). */
+  private static final int LONGEST = 240;
+
   private final Tools tools;
   private final Contents contents;
   private final Adoption adoption;
@@ -64,12 +67,17 @@ public final class Documents {
             .orElse(List.of());
     List<VersionEntry> entries = new ArrayList<>();
     List<String> leftOut = new ArrayList<>();
-    List<String> withLongValues = new ArrayList<>();
+    List<String> unwritten = new ArrayList<>();
     List<Adoption.Candidate> candidates = adoption.candidates(by, application, site).candidates();
     try (var look = sources.open(application, site)) {
       for (Adoption.Candidate c : candidates) {
         if (!c.refusals().isEmpty()) {
           leftOut.add(c.component().toString());
+          continue;
+        }
+        if (isTooLong(c.component())) {
+          leftOut.add(c.component().toString());
+          unwritten.add(tooLong(c.component()));
           continue;
         }
         entries.add(
@@ -88,15 +96,15 @@ public final class Documents {
                           "-",
                           site.toString());
                   if (contents.hasLongValues(rows.content())) {
-                    withLongValues.add(records.toString());
+                    leftOut.add(records.toString());
+                    unwritten.add(withLongValues(records));
                   } else {
                     entries.add(rows);
                   }
                 });
       }
     }
-    write(entries, withLongValues, out);
-    leftOut.addAll(withLongValues);
+    write(entries, unwritten, out);
     return leftOut;
   }
 
@@ -104,28 +112,30 @@ public final class Documents {
   public void ofVersion(Person by, String application, SemVer number, OutputStream out) {
     Rights.require(by, Right.HAND_OUT, Person.ANY, application); // rows leave with it
     Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
+    String next =
+        "Hand out the version's package: plenzo package build " + application + "@" + number;
     for (VersionEntry e : version.entries()) {
       if (e.key().kind() == Kind.RECORDS && contents.hasLongValues(e.content())) {
-        throw Problem.stopped(
-            "LONG_VALUES",
-            withLongValues(e.key().toString()),
-            "Hand out the version's package: plenzo package build " + application + "@" + number);
+        throw Problem.stopped("LONG_VALUES", withLongValues(e.key()), next);
+      }
+      if (isTooLong(e.key())) {
+        throw Problem.stopped("LONG_NAME", tooLong(e.key()), next);
       }
     }
     write(version.entries(), List.of(), out);
   }
 
   /**
-   * @param leftOut rows that no document carries: named in the file's own comment
+   * @param unwritten what no document carries, a sentence each: the file's own comment
    */
-  private void write(List<VersionEntry> entries, List<String> leftOut, OutputStream out) {
+  private void write(List<VersionEntry> entries, List<String> unwritten, OutputStream out) {
     try {
       ZipOutputStream zip = new ZipOutputStream(out, StandardCharsets.UTF_8);
       for (VersionEntry e : entries) {
         write(e, zip);
       }
-      if (!leftOut.isEmpty()) {
-        zip.setComment(String.join("\n", leftOut.stream().map(Documents::withLongValues).toList()));
+      if (!unwritten.isEmpty()) {
+        zip.setComment(String.join("\n", unwritten));
       }
       zip.finish();
     } catch (IOException e) {
@@ -133,8 +143,17 @@ public final class Documents {
     }
   }
 
-  private static String withLongValues(String records) {
+  private static String withLongValues(ComponentKey records) {
     return records + " has values of more than 8 MB, which no document carries.";
+  }
+
+  /** Whether no file can have its name; the path of a file is one of files already. */
+  private static boolean isTooLong(ComponentKey key) {
+    return key.kind() != Kind.FILE && key.name().getBytes(StandardCharsets.UTF_8).length > LONGEST;
+  }
+
+  private static String tooLong(ComponentKey key) {
+    return key + " has a name that is too long for a file.";
   }
 
   private void write(VersionEntry e, ZipOutputStream zip) throws IOException {
