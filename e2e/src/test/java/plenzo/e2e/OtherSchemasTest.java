@@ -78,6 +78,7 @@ class OtherSchemasTest {
 
   private static List<Schema> schemas() {
     String calendar = "davical/usr/share/davical/dba/";
+    String books = "php-sabre-dav/usr/share/doc/php-sabre-dav/examples/sql/pgsql.";
     String added = "/usr/share/postgresql/15/extension/";
     String calls = "kamailio-postgres-modules/usr/share/kamailio/postgres/";
     String scores = "spamassassin/usr/share/doc/spamassassin/sql/";
@@ -119,6 +120,17 @@ class OtherSchemasTest {
             calls + "lcr-create.sql",
             calls + "drouting-create.sql"),
         Schema.of("network log", "ulogd2/usr/share/doc/ulogd2/pgsql-ulogd2.sql.gz"),
+        Schema.of(
+            "address books",
+            books + "calendars.sql",
+            books + "addressbook.sql",
+            books + "locks.sql",
+            books + "principals.sql",
+            books + "users.sql"),
+        Schema.of("signing in", "glewlwyd/usr/share/dbconfig-common/data/glewlwyd/install/pgsql"),
+        Schema.of(
+            "work", "libtheschwartz-perl/usr/share/doc/libtheschwartz-perl/schema-postgres.sql"),
+        new Schema("music", "citext", List.of("supysonic/usr/share/supysonic/schema/postgres.sql")),
         Schema.of("chat", "jabberd2/usr/share/doc/jabberd2/db-setup.pgsql.gz"),
         Schema.of("alerts", "libpreludedb7-pgsql/usr/share/libpreludedb/classic/pgsql.sql"),
         Schema.of("tests of databases", "postgresql-15-pgtap" + added + "pgtap--1.2.0.sql"),
@@ -480,6 +492,31 @@ class OtherSchemasTest {
         steps.toString(),
         "INSERT INTO icinga_comments (object_id, entry_time, comment_data, session_token) VALUES (3, from_unixtime(1000), 'c', 1)",
         "SELECT object_id, date_part('epoch', timezone('UTC', entry_time)), comment_data FROM icinga_comments ORDER BY object_id");
+  }
+
+  /** The steps of a test runner, 35 of them: tables, columns and keys that come and go. */
+  @Test
+  void aTestRunnerFromTheOldestToTheNewest() throws Exception {
+    String folder = "openqa/usr/share/openqa/dbicdh/PostgreSQL/";
+    String oldest = Files.readString(script(folder + "deploy/63/001-auto.sql"));
+    String used =
+        "INSERT INTO jobs (test, t_created, t_updated) VALUES ('one', '2026-01-01', '2026-01-02'), ('two', '2026-01-01', '2026-01-03');"
+            + "INSERT INTO needle_dirs (name, path) VALUES ('here', '/here');"
+            + "INSERT INTO needles (dir_id, filename, t_created, t_updated) VALUES (1, 'a', '2026-01-01', '2026-01-02');";
+    StringBuilder steps = new StringBuilder();
+    for (int n = 63; n < 98; n++) {
+      try (Stream<Path> all =
+          Files.list(packages.resolve(folder + "upgrade/" + n + "-" + (n + 1)))) {
+        for (Path step : all.filter(p -> p.toString().endsWith(".sql")).sorted().toList()) {
+          steps.append(Files.readString(step)).append(";\n");
+        }
+      }
+    }
+    upgraded(
+        oldest + used,
+        oldest + used + steps,
+        "INSERT INTO jobs (test, t_created, t_updated) VALUES ('three', '2026-01-01', '2026-01-02')",
+        "SELECT id, test, t_updated FROM jobs ORDER BY id");
   }
 
   /**

@@ -25,6 +25,7 @@ import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -428,7 +429,7 @@ public final class Losses {
                 way.compared().id(),
                 n,
                 List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED));
-        Own own = own(way.run(), key, rows);
+        Own own = own(way, key, rows);
         Alongside worked = worked(way, TableName.of(key.name()))) {
       for (RowDifference row = rows.next(); row != null; row = rows.next()) {
         if (!own.wrote(row)
@@ -450,11 +451,14 @@ public final class Losses {
     default void close() {}
   }
 
-  private Own own(@Nullable Promotion run, ComponentKey key, ComparisonFiles.Merged rows) {
+  private Own own(Way way, ComponentKey key, ComparisonFiles.Merged rows) {
+    Promotion run = way.run();
+    Renaming back = way.compared().renaming();
+    ComponentKey then = back.inverse().named(key); // as the run called it
     int n =
         run == null
             ? -1
-            : run.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(key);
+            : run.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(then);
     if (run == null || run.comparison() == null || n < 0) {
       return row -> false;
     }
@@ -467,20 +471,24 @@ public final class Losses {
       written.close();
       return row -> false;
     }
-    Header mine = written.headers().any();
+    Map<String, String> names = back.columns(TableName.of(key.name()));
+    Header mine = Renaming.header(written.headers().any(), names);
     Header theirs = rows.headers().any();
     return mine.keyColumns() == theirs.keyColumns()
             && mine.names()
                 .subList(0, mine.keyColumns())
                 .equals(theirs.names().subList(0, theirs.keyColumns()))
-        ? new Merging(written)
-        : new Remembering(written, theirs);
+        ? new Merging(written, names)
+        : new Remembering(written, theirs, names);
   }
 
-  private static boolean wrote(RowDifference own, RowDifference row) {
+  /**
+   * @param names of columns, from those that the run wrote by to those of the row
+   */
+  private static boolean wrote(RowDifference own, RowDifference row, Map<String, String> names) {
     Row is = row.present();
     Row wrote = own.incoming();
-    return wrote == null ? is == null : is != null && sameShared(wrote, is);
+    return wrote == null ? is == null : is != null && sameShared(wrote, is, names);
   }
 
   /**
@@ -489,23 +497,29 @@ public final class Losses {
   private static boolean onlyItsColumnsDiffer(RowDifference row) {
     Row is = row.present();
     Row was = row.incoming();
-    return is != null && was != null && sameShared(was, is);
+    return is != null && was != null && sameShared(was, is, Map.of());
   }
 
   /** A column that only one of them has was added or dropped by a version, and says nothing. */
-  private static boolean sameShared(Row a, Row b) {
-    return a.header().names().stream()
-        .filter(n -> b.header().position(n) >= 0)
-        .allMatch(
-            n -> Objects.equals(a.get(a.header().position(n)), b.get(b.header().position(n))));
+  private static boolean sameShared(Row a, Row b, Map<String, String> names) {
+    for (int n = 0; n < a.header().names().size(); n++) {
+      String name = a.header().names().get(n);
+      int at = b.header().position(names.getOrDefault(name, name));
+      if (at >= 0 && !Objects.equals(a.get(n), b.get(at))) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** Both sides have the same key: one merge. */
   private static final class Merging implements Own {
     private final ComparisonFiles.Merged written;
+    private final Map<String, String> names;
     private @Nullable RowDifference at;
 
-    Merging(ComparisonFiles.Merged written) {
+    Merging(ComparisonFiles.Merged written, Map<String, String> names) {
+      this.names = names;
       this.written = written;
       this.at = written.next();
     }
@@ -515,7 +529,7 @@ public final class Losses {
       while (at != null && at.any().compareKey(row.any()) < 0) {
         at = written.next();
       }
-      return at != null && at.any().compareKey(row.any()) == 0 && Losses.wrote(at, row);
+      return at != null && at.any().compareKey(row.any()) == 0 && Losses.wrote(at, row, names);
     }
 
     @Override
@@ -526,18 +540,21 @@ public final class Losses {
 
   /** The sides have different keys: rows are remembered by digest, 64 characters each. */
   private static final class Remembering implements Own {
-    private final List<String> shared;
+    private final List<String> theirs;
     private final Set<String> rows = new HashSet<>();
 
-    Remembering(ComparisonFiles.Merged written, Header theirs) {
+    Remembering(ComparisonFiles.Merged written, Header theirs, Map<String, String> names) {
       try (written) {
-        shared =
-            written.headers().any().names().stream().filter(n -> theirs.position(n) >= 0).toList();
+        List<String> mine =
+            written.headers().any().names().stream()
+                .filter(n -> theirs.position(names.getOrDefault(n, n)) >= 0)
+                .toList();
+        this.theirs = Renaming.names(mine, names);
         for (RowDifference row = written.next(); row != null; row = written.next()) {
           if (row.incoming() != null) {
-            rows.add(digest(row.incoming(), shared));
+            rows.add(digest(row.incoming(), mine));
           } else if (row.present() != null) {
-            rows.add("-" + digest(row.present(), shared));
+            rows.add("-" + digest(row.present(), mine));
           }
         }
       }
@@ -546,8 +563,8 @@ public final class Losses {
     @Override
     public boolean wrote(RowDifference row) {
       return row.present() != null
-          ? rows.contains(digest(row.present(), shared))
-          : rows.contains("-" + digest(Objects.requireNonNull(row.incoming()), shared));
+          ? rows.contains(digest(row.present(), theirs))
+          : rows.contains("-" + digest(Objects.requireNonNull(row.incoming()), theirs));
     }
 
     private static String digest(Row row, List<String> names) {

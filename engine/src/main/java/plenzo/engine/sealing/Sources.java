@@ -335,7 +335,7 @@ public final class Sources {
     /** The same with the name that its table had in the version. */
     SourceComponent called(Renaming names) {
       TableName table = TableName.of(key.name());
-      if (key.kind() != Kind.TABLE || !names.touches(table)) {
+      if (key.kind() != Kind.TABLE || Renaming.isGoing(key) || !names.touches(table)) {
         return this;
       }
       return new SourceComponent(

@@ -439,6 +439,24 @@ class RenamedTablesTest extends KitTest {
     assertThat(kit.production().structure(RATE).column("note")).isEmpty();
   }
 
+  /** What the run wrote is told by its names, in rows of its table and by its columns. */
+  @Test
+  void whatTheVersionWroteIsNoLossUnderOtherNames() {
+    kit.adopt(OLD, "records/" + BAND);
+    kit.development().rename(BAND, RATE);
+    kit.development().column(RATE, "amount", column("fare", "numeric(6,2)"), true);
+    kit.development().row(RATE, new TreeMap<>(Map.of("code", "PEAK", "fare", "25.00")));
+    sealed(kit.checked(TABLE.toString(), "records/" + RATE), "1.1.0");
+    kit.bring("1.1.0");
+    assertThat(kit.production().value(RATE, "PEAK", "fare")).isEqualTo("25.00");
+
+    assertThat(kit.way(Plan.Way.BACKUP).lost()).isZero();
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lost()).isZero();
+
+    kit.production().row(RATE, new TreeMap<>(Map.of("code", "PEAK", "fare", "26.00")));
+    assertThat(kit.way(Plan.Way.BACKUP).lost()).isEqualTo(1);
+  }
+
   private static final String ZONE = "fares.zone";
 
   private void zones() {
