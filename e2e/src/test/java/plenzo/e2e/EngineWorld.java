@@ -298,6 +298,13 @@ final class EngineWorld implements AutoCloseable {
     return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
   }
 
+  /** Says of everything that a check asks about that it was not renamed. */
+  void sayTwo(String draft) {
+    engine.drafts().check(ines, draft).renames().stream()
+        .filter(r -> !r.denied() && !r.isOne())
+        .forEach(r -> engine.drafts().twoColumns(ines, draft, r.component(), r.was(), r.is()));
+  }
+
   /** States what a column is worked out from. */
   void convert(String draft, ComponentKey table, String column, String expression) {
     engine.drafts().convert(ines, draft, table, column, expression, false);

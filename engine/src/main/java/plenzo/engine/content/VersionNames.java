@@ -1,6 +1,5 @@
 package plenzo.engine.content;
 
-import java.util.ArrayList;
 import java.util.List;
 import plenzo.core.table.Renaming;
 import plenzo.core.version.Ancestry;
@@ -38,8 +37,7 @@ public final class VersionNames {
 
           @Override
           public Ancestry ancestry(String application) {
-            List<VersionHead> all = tools.keeper().read(kept -> kept.versions().list(application));
-            return new Ancestry(new ArrayList<>(all));
+            return new Ancestry(tools.keeper().read(kept -> kept.versions().list(application)));
           }
         });
   }
