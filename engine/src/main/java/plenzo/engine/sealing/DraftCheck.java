@@ -427,7 +427,7 @@ final class DraftCheck {
       return "its content changed";
     }
     if (onTheWay.counts != null) {
-      return Sources.describe(onTheWay.counts);
+      return ofRows(Sources.describe(onTheWay.counts));
     }
     goneParts(look, was, entry);
     String changes =
@@ -437,7 +437,14 @@ final class DraftCheck {
             was,
             look.tables().table(TableName.of(p.key().name())).orElseThrow(),
             names);
-    return renamed ? Sources.called(names, table, changes) : changes;
+    return renamed
+        ? Sources.called(names, table, changes)
+        : table == null ? ofRows(changes) : changes;
+  }
+
+  /** Rows that stand in it by other names, or in another order, are no others. */
+  private String ofRows(String changes) {
+    return changes.isEmpty() ? "same rows as in " + parent.number() : changes;
   }
 
   /**

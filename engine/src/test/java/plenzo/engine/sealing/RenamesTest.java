@@ -114,6 +114,16 @@ class RenamesTest extends KitTest {
     assertThat(rules(checked())).containsExactly("likely-renamed");
   }
 
+  @Test
+  void rowsByOtherNamesAreTheSame() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+
+    assertThat(kit.checked(TABLE.toString(), "records/" + BAND).picks())
+        .extracting(Draft.Pick::changes)
+        .containsExactlyInAnyOrder("amount is fare", "same rows as in 1.0.0");
+  }
+
   /** What came to no version is remembered of none. */
   @Test
   void isSeenAfterANumberWasTaken() {
