@@ -152,7 +152,7 @@ final class DraftRenames {
               + " is gone, and "
               + other
               + " took its name: what it holds goes from the stages too.",
-          "Agree to it: plenzo draft take-away "
+          "Tick it among what is gone: plenzo draft take-away "
               + draft.id()
               + " --all-gone, or with \""
               + removal
