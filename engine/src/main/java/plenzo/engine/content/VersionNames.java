@@ -1,6 +1,7 @@
 package plenzo.engine.content;
 
 import java.util.List;
+import java.util.Optional;
 import plenzo.core.table.Renaming;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
@@ -59,18 +60,20 @@ public final class VersionNames {
     }
   }
 
-  /** From one version to another; nothing where they have none in common. */
-  public Renaming renaming(String application, SemVer from, SemVer to) {
+  /** From one version to another; empty where they have none in common, or one is not known. */
+  public Optional<Renaming> find(String application, SemVer from, SemVer to) {
     if (from.equals(to)) {
-      return Renaming.NONE;
+      return Optional.of(Renaming.NONE);
     }
     Ancestry ancestry = known.ancestry(application);
-    SemVer base = ancestry.base(to, from).map(VersionHead::number).orElse(null);
-    return base == null
-        ? Renaming.NONE
-        : renamed(ancestry, application, base, from)
-            .inverse()
-            .then(renamed(ancestry, application, base, to));
+    return ancestry
+        .base(to, from)
+        .map(VersionHead::number)
+        .map(
+            base ->
+                renamed(ancestry, application, base, from)
+                    .inverse()
+                    .then(renamed(ancestry, application, base, to)));
   }
 
   /** From a version to one that descends from it. */

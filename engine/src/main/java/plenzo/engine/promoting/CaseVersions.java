@@ -140,7 +140,12 @@ final class CaseVersions implements VersionNames.Known {
 
   /** What has other names in one version than in another, as both came to be. */
   Renaming renaming(String application, SemVer from, SemVer to) {
-    return names.renaming(application, from, to);
+    return names(application, from, to).orElse(Renaming.NONE);
+  }
+
+  /** The same; empty where they have no version in common, or one is not known. */
+  Optional<Renaming> names(String application, SemVer from, SemVer to) {
+    return names.find(application, from, to);
   }
 
   /**

@@ -157,7 +157,7 @@ public final class CaseWork {
         p.site(),
         from,
         look.tables(),
-        (was, is) -> versions.renaming(p.application(), was, is));
+        (was, is) -> versions.names(p.application(), was, is));
   }
 
   /** The version by whose names things are called at a site before a case is carried out. */

@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -149,27 +150,37 @@ public final class Renames {
   public Known at(Of version, TablesLooking looking) {
     String prefix = looking.instance() + "|";
     Map<TableName, Numbered> before = new HashMap<>();
-    Map<String, Renaming> since = new HashMap<>();
+    Map<String, Optional<Renaming>> since = new HashMap<>();
     tools.keeper().read(kept -> kept.captures().all()).stream()
         .filter(c -> c.id().startsWith(prefix))
         .forEach(
-            c -> {
-              TableName table = TableName.of(c.id().substring(prefix.length()));
-              String of = c.version();
-              Renaming renaming =
-                  of == null || !of.startsWith(version.application() + "@")
-                      ? Renaming.NONE
-                      : since.computeIfAbsent(of, x -> since(x, version));
-              TableName is = renaming.named(table);
-              before.put(
-                  is, new Numbered(c.objectId(), c.attributes()).named(renaming.columns(is)));
-            });
+            c ->
+                since
+                    .computeIfAbsent(String.valueOf(c.version()), x -> since(c.version(), version))
+                    .ifPresent(
+                        renaming -> {
+                          TableName table = TableName.of(c.id().substring(prefix.length()));
+                          TableName is = renaming.named(table);
+                          before.put(
+                              is,
+                              new Numbered(c.objectId(), c.attributes())
+                                  .named(renaming.columns(is)));
+                        }));
     return new Known(looking, before);
   }
 
-  private Renaming since(String of, Of version) {
-    return names.renaming(
-        version.application(), new SemVer(of.substring(of.indexOf('@') + 1)), version.version());
+  /** Empty where nothing tells: of another application, or of a version that is not known. */
+  private Optional<Renaming> since(@Nullable String of, Of version) {
+    if (of == null) {
+      return Optional.of(Renaming.NONE); // an earlier Plenzo remembered the newest alone
+    }
+    String application = version.application() + "@";
+    return of.startsWith(application)
+        ? names.find(
+            version.application(),
+            new SemVer(of.substring(application.length())),
+            version.version())
+        : Optional.empty();
   }
 
   /** Tables of one place as they were remembered, and as they are. */

@@ -84,21 +84,22 @@ public final class SiteNumbers {
    * Tells of names that change places whether they did.
    *
    * @param from the version by whose names one asks
-   * @param names what has other names in one version than in another
+   * @param names what has other names in one version than in another; empty where that is not known
    */
   public Exchanges exchanges(
       String application,
       SiteKey site,
       SemVer from,
       TablesLooking looking,
-      BiFunction<SemVer, SemVer, Renaming> names) {
-    Kept kept =
-        read(application, site).filter(k -> k.server().equals(looking.instance())).orElse(null);
-    if (kept == null) {
-      return Exchanges.all(Exchanges.Progress.NOT_KNOWN);
-    }
-    Map<TableName, Numbered> before = kept.by(names.apply(kept.version(), from));
-    return Exchanges.byNumbers(t -> Optional.ofNullable(before.get(t)), t -> numbered(looking, t));
+      BiFunction<SemVer, SemVer, Optional<Renaming>> names) {
+    return read(application, site)
+        .filter(k -> k.server().equals(looking.instance()))
+        .flatMap(k -> names.apply(k.version(), from).map(k::by))
+        .map(
+            before ->
+                Exchanges.byNumbers(
+                    t -> Optional.ofNullable(before.get(t)), t -> numbered(looking, t)))
+        .orElse(Exchanges.all(Exchanges.Progress.NOT_KNOWN));
   }
 
   /**

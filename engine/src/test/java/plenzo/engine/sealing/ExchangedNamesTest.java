@@ -1,8 +1,11 @@
 package plenzo.engine.sealing;
 
+import static java.nio.charset.StandardCharsets.UTF_8;
 import static org.assertj.core.api.Assertions.assertThat;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
+import java.io.IOException;
+import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -148,6 +151,21 @@ class ExchangedNamesTest extends KitTest {
     assertThat(stopped(kit.prepare("1.1.0")))
         .containsExactlyInAnyOrder(
             "name-taken " + table + "#column/high", "name-taken " + table + "#column/low");
+  }
+
+  /** As where older records were put in their place. */
+  @Test
+  void whatWasRememberedWithAVersionThatNobodyKnowsTellsNothing() throws IOException {
+    kit.development().exchange(BAND, "low", "high");
+    seal("1.1.0");
+    String name = "numbers/fares/" + EngineKit.SITE;
+    String text;
+    try (InputStream in = remembered().open(name, 0)) {
+      text = new String(in.readAllBytes(), UTF_8).replace("1.0.0", "9.9.9");
+    }
+    remembered().write(name, to -> to.write(text.getBytes(UTF_8)));
+
+    assertThat(stopped(kit.prepare("1.1.0"))).hasSize(2);
   }
 
   /** A person looks, and says what the site holds: that is remembered. */
