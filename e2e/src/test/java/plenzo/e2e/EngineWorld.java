@@ -267,7 +267,7 @@ final class EngineWorld implements AutoCloseable {
 
   /**
    * Seals everything that development holds, rows too where they can be records; everything that is
-   * gone there is ticked as a removal.
+   * gone there is ticked as a removal, and what a check asks about was not renamed.
    */
   Version sealEverything(String number) {
     return sealAll(number, /* rows= */ true, draft -> {});
@@ -293,6 +293,7 @@ final class EngineWorld implements AutoCloseable {
             .toList();
     engine.drafts().add(ines, begun.id(), DEVELOPMENT, all);
     said.accept(begun.id());
+    sayTwo(begun.id());
     engine.drafts().removals(ines, begun.id(), engine.drafts().check(ines, begun.id()).gone());
     engine.drafts().check(ines, begun.id());
     return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
