@@ -234,12 +234,6 @@ final class VersionRules {
   private static void each(ImpactCase.Told told, Renamed renamed) {
     Renaming wanted = told.renaming();
     Renaming found = wanted.atHand(told.there(), told.exchanges());
-    Map<String, Exchanges.Progress> exchanged = new TreeMap<>();
-    Renaming.cycles(wanted.tables())
-        .forEach(
-            c ->
-                c.keySet()
-                    .forEach(t -> exchanged.put(t.componentName(), told.exchanges().tables(c))));
     Map<String, String> tables = componentNames(wanted.tables());
     Names names =
         new Names(
@@ -250,7 +244,7 @@ final class VersionRules {
             t -> told.there().apply(TableName.of(t)).isPresent(),
             t -> told.comes().apply(TableName.of(t)).isPresent(),
             componentNames(found.tables()),
-            exchanged,
+            exchanged(wanted.tables(), TableName::componentName, told.exchanges()::tables),
             pairs -> told.exchanges().tables(tables(pairs)));
     tables.forEach((was, is) -> renamed.of(n -> "table/" + n, was, is, names));
     wanted
@@ -258,16 +252,8 @@ final class VersionRules {
         .forEach(
             (table, columns) -> {
               TableName now = found.before(table);
-              Map<String, Exchanges.Progress> changing = new TreeMap<>();
-              Renaming.cycles(columns)
-                  .forEach(
-                      c ->
-                          c.keySet()
-                              .forEach(
-                                  n ->
-                                      changing.put(
-                                          n,
-                                          told.exchanges().columns(wanted.before(table), now, c))));
+              Function<Map<String, String>, Exchanges.Progress> progress =
+                  pairs -> told.exchanges().columns(wanted.before(table), now, pairs);
               Names own =
                   new Names(
                       "column",
@@ -277,11 +263,22 @@ final class VersionRules {
                       n -> told.there().apply(now).flatMap(t -> t.column(n)).isPresent(),
                       n -> told.comes().apply(table).flatMap(t -> t.column(n)).isPresent(),
                       found.columns(table),
-                      changing,
-                      pairs -> told.exchanges().columns(wanted.before(table), now, pairs));
+                      exchanged(columns, n -> n, progress),
+                      progress);
               columns.forEach(
                   (was, is) -> renamed.of(n -> "table/" + table + "#column/" + n, was, is, own));
             });
+  }
+
+  /** Of each name that changes places with others, whether it did. */
+  private static <N> Map<String, Exchanges.Progress> exchanged(
+      Map<N, N> names, Function<N, String> told, Function<Map<N, N>, Exchanges.Progress> progress) {
+    Map<String, Exchanges.Progress> out = new TreeMap<>();
+    for (Map<N, N> cycle : Renaming.cycles(names)) {
+      Exchanges.Progress did = progress.apply(cycle);
+      cycle.keySet().forEach(n -> out.put(told.apply(n), did));
+    }
+    return out;
   }
 
   private static Map<String, String> componentNames(Map<TableName, TableName> tables) {

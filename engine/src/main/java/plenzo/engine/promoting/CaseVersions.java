@@ -158,7 +158,6 @@ final class CaseVersions implements VersionNames.Known {
       return all;
     }
     Set<Removal> out = new LinkedHashSet<>();
-    Renaming whole = names.renamed(ancestry, p.application(), base.number(), p.version());
     for (VersionHead v : ancestry.line(p.version())) {
       if (v.number().equals(base.number())) {
         break;
@@ -168,22 +167,26 @@ final class CaseVersions implements VersionNames.Known {
       }
       Renaming later = names.renamed(ancestry, p.application(), v.number(), p.version());
       for (Removal r : v.removals()) {
-        out.add(
-            r.ofOlder()
-                ? r.named(olderSince(ancestry, p, base, v.number())).named(whole)
-                : r.named(later));
+        out.add(r.ofOlder() ? older(r, ancestry, p, base, v.number()) : r.named(later));
       }
     }
     return out;
   }
 
-  /** From the names of a version, with those of what it took the names of, to those of a base. */
-  private Renaming olderSince(Ancestry ancestry, Promotion p, Version base, SemVer number) {
+  /**
+   * What went because another took its name has a name of its own in the base alone: from there it
+   * is told by those of the version that comes.
+   */
+  private Removal older(Removal r, Ancestry ancestry, Promotion p, Version base, SemVer number) {
     Version v = version(p.application(), number);
     Version parent = version(p.application(), Objects.requireNonNull(v.head().parent()));
-    return names
-        .step(parent, v)
-        .inverse()
-        .then(names.renamed(ancestry, p.application(), base.number(), parent.number()).inverse());
+    Renaming toBase =
+        names
+            .step(parent, v)
+            .inverse()
+            .then(
+                names.renamed(ancestry, p.application(), base.number(), parent.number()).inverse());
+    return r.named(toBase)
+        .named(names.renamed(ancestry, p.application(), base.number(), p.version()));
   }
 }
