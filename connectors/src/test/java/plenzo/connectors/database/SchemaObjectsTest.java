@@ -8,12 +8,15 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
@@ -294,15 +297,60 @@ class SchemaObjectsTest {
     assertThat(excluded("EXCLUDE USING gist (\"the berth\" WITH =, during WITH &&)")).isEqualTo(2);
     assertThat(excluded("EXCLUDE USING gist (during WITH &&)")).isEqualTo(4);
     assertThat(excluded("EXCLUDE USING gist (during WITH &&) WHERE ((id > 3))")).isZero();
+    assertThat(excluded("EXCLUDE USING gist (int4range(id, (id + 2)) WITH &&)")).isEqualTo(6);
+    assertThat(excluded("EXCLUDE USING gist (lower(during) WITH =, ((id % 2)) WITH <>)"))
+        .isEqualTo(3);
     assertThat(excluded("EXCLUDE USING gist (during WITH OPERATOR(pg_catalog.-|-))")).isEqualTo(4);
   }
 
   private long excluded(String definition) {
-    return pair.answer(
-            "site",
-            Question.excluding(
-                new TableName("fares", "stay"), ExclusionKeys.of(definition).orElseThrow()))
-        .count();
+    ExclusionKeys keys = ExclusionKeys.of(definition).orElseThrow();
+    return excluded(
+        keys, keys.overlapping(pair.held("site").tables().get(TableName.of("fares.stay"))));
+  }
+
+  private long excluded(ExclusionKeys keys, Optional<String> range) {
+    return pair.answer("site", Question.excluding(TableName.of("fares.stay"), keys, range)).count();
+  }
+
+  /**
+   * Counted in the order of ranges and each beside each, with ends in and out, open and nowhere.
+   */
+  @ParameterizedTest
+  @ValueSource(
+      strings = {"int4range", "numrange", "tsrange", "daterange", "tstzrange", "int8range"})
+  void overlappingRangesAreCountedInTheirOrderAsEachBesideEach(String range) throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.stay (id integer PRIMARY KEY, berth integer, during " + range + ")");
+    String value =
+        range.startsWith("ts")
+            ? "timestamp '2031-01-01' + %s * interval '1 day'"
+            : range.startsWith("date") ? "date '2031-01-01' + %s" : "%s";
+    for (int seed = 1; seed <= 12; seed++) {
+      String begin = String.format(value, "low");
+      String end = String.format(value, "(low + wide)");
+      pair.sql(
+          "site",
+          "TRUNCATE fares.stay",
+          "SELECT setseed(" + seed / 100.0 + ")",
+          "INSERT INTO fares.stay SELECT i, nullif((random() * 3)::integer, 3), CASE WHEN odd < 0.05 THEN NULL WHEN odd < 0.1 THEN 'empty' ELSE "
+              + range
+              + "(CASE WHEN odd < 0.12 THEN NULL ELSE "
+              + begin
+              + " END, CASE WHEN odd BETWEEN 0.11 AND 0.14 THEN NULL ELSE "
+              + end
+              + " END, (ARRAY['[]', '[)', '(]', '()'])[1 + (random() * 3)::integer]) END FROM (SELECT i, (random() * "
+              + 40 * seed
+              + ")::integer AS low, (random() * 3)::integer AS wide, random() AS odd FROM generate_series(1, 60) i) r");
+      for (String elements : List.of("during WITH &&", "berth WITH =, during WITH &&")) {
+        ExclusionKeys keys =
+            ExclusionKeys.of("EXCLUDE USING gist (" + elements + ")").orElseThrow();
+        assertThat(excluded(keys, Optional.of("during")))
+            .as(elements + " " + seed)
+            .isEqualTo(excluded(keys, Optional.empty()));
+      }
+    }
   }
 
   @Test

@@ -4,7 +4,6 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
 import plenzo.core.impact.Finding.Severity;
-import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.StructureChange;
@@ -36,11 +35,18 @@ final class ExclusionRules {
   private static void check(
       ImpactCase impact, TablesDelta.TableDelta t, StructureChange c, Consumer<Finding> found) {
     String definition = Objects.requireNonNull(c.constraint()).definition();
+    TableStructure now = Objects.requireNonNull(t.present());
     Optional<ExclusionKeys> keys =
-        ExclusionKeys.of(definition).filter(k -> isThere(t, k) && isCountable(impact, t, k));
+        StructureRules.isAboutWhatIsThere(t, definition)
+                && !Coming.names(impact.delta(), definition)
+            ? ExclusionKeys.of(definition).filter(k -> isCountable(impact, t, k))
+            : Optional.empty();
     boolean whole = keys.isPresent() && t.writes().isEmpty();
     if (keys.isPresent()) {
-      Question.Answer a = impact.target().answer(Question.excluding(t.table(), keys.get()));
+      Question.Answer a =
+          impact
+              .target()
+              .answer(Question.excluding(t.table(), keys.get(), keys.get().overlapping(now)));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
@@ -82,23 +88,10 @@ final class ExclusionRules {
     return "table/" + c.table() + "#constraint/" + c.name();
   }
 
-  /** Whether each column is there before the run as it is afterwards. */
-  private static boolean isThere(TablesDelta.TableDelta t, ExclusionKeys keys) {
-    TableStructure was = Objects.requireNonNull(t.present());
-    TableStructure is = Objects.requireNonNull(t.result());
-    return keys.columns().stream()
-            .allMatch(
-                n ->
-                    was.column(n).isPresent()
-                        && was.column(n).map(Column::type).equals(is.column(n).map(Column::type)))
-        && is.columns().stream()
-            .filter(c -> !was.column(c.name()).map(Column::type).equals(Optional.of(c.type())))
-            .noneMatch(c -> keys.where().contains(c.name()));
-  }
-
   private static boolean isCountable(
       ImpactCase impact, TablesDelta.TableDelta t, ExclusionKeys keys) {
     return keys.operators().contains("=")
+        || keys.overlapping(Objects.requireNonNull(t.present())).isPresent()
         || impact.target().answer(Question.of(Question.Type.ROWS, t.table())).count() <= MOST;
   }
 }

@@ -359,7 +359,8 @@ final class StructureRules {
         continue;
       }
       Optional<IndexKeys> keys =
-          isAboutWhatIsThere(impact, c, now) && !Coming.names(impact.delta(), index.definition())
+          impact.delta(c.table()).filter(t -> isAboutWhatIsThere(t, index.definition())).isPresent()
+                  && !Coming.names(impact.delta(), index.definition())
               ? IndexKeys.of(index)
               : Optional.empty();
       if (keys.isEmpty()) {
@@ -392,20 +393,15 @@ final class StructureRules {
     }
   }
 
-  /** Whether every column that the index could name is there before the run. */
-  private static boolean isAboutWhatIsThere(
-      ImpactCase impact, StructureChange c, TableStructure now) {
-    return impact
-        .delta(c.table())
-        .map(t -> t.result())
-        .map(
-            result ->
-                result.columns().stream()
-                    .filter(column -> !now.column(column.name()).equals(Optional.of(column)))
-                    .noneMatch(
-                        column ->
-                            Objects.requireNonNull(c.index()).definition().contains(column.name())))
-        .orElse(false);
+  /** Whether every column that a definition could name is there before the run, as it will be. */
+  static boolean isAboutWhatIsThere(TablesDelta.TableDelta t, String definition) {
+    TableStructure now = t.present();
+    TableStructure result = t.result();
+    return now != null
+        && result != null
+        && result.columns().stream()
+            .filter(column -> !now.column(column.name()).equals(Optional.of(column)))
+            .noneMatch(column -> definition.contains(column.name()));
   }
 
   private static Finding uncounted(StructureChange c, Index index) {

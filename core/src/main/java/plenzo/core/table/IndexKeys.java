@@ -76,7 +76,7 @@ public record IndexKeys(List<String> keys, @Nullable String where, boolean nulls
   }
 
   /** A column, an expression in parentheses, or one call: nothing behind it. */
-  private static boolean whole(String key) {
+  static boolean whole(String key) {
     if (COLUMN.matcher(key).matches()) {
       return true;
     }

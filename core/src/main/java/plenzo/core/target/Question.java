@@ -6,6 +6,8 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Conversion;
@@ -33,6 +35,10 @@ public record Question(
     Tuples given,
     Tuples without,
     Converted converted) {
+  /** Whose {@code text} is expressions over the columns. */
+  private static final Set<Type> SQL =
+      Set.of(Type.VIOLATING, Type.DUPLICATES_BY, Type.EXCLUDING, Type.OVERLAPPING);
+
   public Question {
     columns = List.copyOf(columns);
     path = List.copyOf(path);
@@ -63,10 +69,15 @@ public record Question(
      */
     DUPLICATES_BY,
     /**
-     * Rows beside which another one stands, of those that meet the first of {@code text}: by the
-     * operators that follow it, one for each of the columns.
+     * Rows beside which another one stands, of those that meet the first of {@code text}: by what
+     * follows it, each expression with its operator, as the server prints them.
      */
     EXCLUDING,
+    /**
+     * Rows whose range overlaps another one's that is equal in all else, of those that meet the
+     * first of {@code text}; its second is the range, and the rest are what else is equal.
+     */
+    OVERLAPPING,
     /** Rows for which the condition in {@code text} is false, as the server prints it. */
     VIOLATING,
     /** Rows whose value is none of the labels in {@code text}. */
@@ -222,12 +233,25 @@ public record Question(
     return of(Type.DUPLICATES_BY, table).text(text);
   }
 
-  /** Rows that an exclusion constraint would not hold beside one another. */
-  public static Question excluding(TableName table, ExclusionKeys keys) {
+  /**
+   * Rows that an exclusion constraint would not hold beside one another.
+   *
+   * @param range which of the keys must not overlap where all others are equal; each row is held
+   *     against each without one
+   */
+  public static Question excluding(TableName table, ExclusionKeys keys, Optional<String> range) {
     List<String> text = new ArrayList<>();
     text.add(keys.where());
-    text.addAll(keys.operators());
-    return of(Type.EXCLUDING, table, keys.columns().toArray(String[]::new)).text(text);
+    if (range.isPresent()) {
+      text.add(range.get());
+      keys.keys().stream().filter(k -> !k.equals(range.get())).forEach(text::add);
+      return of(Type.OVERLAPPING, table).text(text);
+    }
+    for (int i = 0; i < keys.keys().size(); i++) {
+      text.add(keys.keys().get(i));
+      text.add(keys.operators().get(i));
+    }
+    return of(Type.EXCLUDING, table).text(text);
   }
 
   /** Rows whose value is none of the labels. */
@@ -279,7 +303,7 @@ public record Question(
               Renaming.names(h.columns(), names.columns(names.named(from))),
               Renaming.names(h.referenced(), names.columns(names.named(other)))));
     }
-    boolean sql = type == Type.VIOLATING || type == Type.DUPLICATES_BY || type == Type.EXCLUDING;
+    boolean sql = SQL.contains(type);
     return new Question(
         type,
         names.named(table),

@@ -406,8 +406,10 @@ class TableRulesTest {
 
   @Test
   void whatCannotBeCountedOfAnExclusionIsSaid() {
-    stands(BAND, plain()).becomes(BAND, plain(excluding("lower(zone) WITH =")));
-    assertThat(rules()).as("an expression").containsExactly("RISK not-counted");
+    stands(BAND, plain()).becomes(BAND, plain(excluding("zone COLLATE \"C\" WITH =")));
+    assertThat(rules()).as("a collation of its own").containsExactly("RISK not-counted");
+    becomes(BAND, plain(excluding("lower(zone) WITH =")));
+    assertThat(rules()).as("an expression").isEmpty();
 
     becomes(BAND, plain(excluding("zone WITH &&")));
     assertThat(rules()).isEmpty();
@@ -415,6 +417,8 @@ class TableRulesTest {
     assertThat(rules()).as("each beside each").containsExactly("RISK not-counted");
     becomes(BAND, plain(excluding("zone WITH =, code WITH &&")));
     assertThat(rules()).as("one column is equal").isEmpty();
+    becomes(BAND, plain(excluding("int4range(low, high) WITH &&")));
+    assertThat(rules()).as("in the order of ranges").isEmpty();
 
     becomes(BAND, with(plain(excluding("later WITH =")), column("later", "text")));
     assertThat(rules()).as("a column that comes").containsExactly("RISK not-counted");

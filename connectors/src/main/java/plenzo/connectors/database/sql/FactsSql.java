@@ -60,6 +60,7 @@ public final class FactsSql {
       case DUPLICATES -> duplicates(q, from);
       case DUPLICATES_BY -> duplicatesBy(q, from);
       case EXCLUDING -> excluding(q);
+      case OVERLAPPING -> overlapping(q, from);
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
@@ -416,16 +417,17 @@ public final class FactsSql {
 
   /** What stands in the constraint is part of the version, and is shown before anybody agrees. */
   private static String excluding(Question q) {
+    int keys = q.text().size() / 2;
     String columns =
-        IntStream.range(0, q.columns().size())
-            .mapToObj(i -> "t." + Sql.name(q.columns().get(i)) + " AS c" + i)
+        IntStream.range(0, keys)
+            .mapToObj(i -> "(" + q.text().get(2 * i + 1) + ") AS c" + i)
             .collect(Collectors.joining(", "));
     String beside =
-        IntStream.range(0, q.columns().size())
-            .mapToObj(i -> "a.c" + i + " " + q.text().get(i + 1) + " b.c" + i)
+        IntStream.range(0, keys)
+            .mapToObj(i -> "a.c" + i + " " + q.text().get(2 * i + 2) + " b.c" + i)
             .collect(Collectors.joining(" AND "));
     String shown =
-        IntStream.range(0, q.columns().size())
+        IntStream.range(0, keys)
             .mapToObj(i -> Sql.text("a.c" + i))
             .collect(Collectors.joining(", "));
     return "WITH r AS MATERIALIZED (SELECT t.ctid AS at, "
@@ -441,6 +443,41 @@ public final class FactsSql {
         + "], ', ') AS e FROM r a WHERE EXISTS (SELECT 1 FROM r b WHERE b.at <> a.at AND "
         + beside
         + ")) q";
+  }
+
+  /**
+   * Rows in the order of their ranges, which begin one after the other: one overlaps a later one
+   * where it overlaps the next, and an earlier one where some earlier one ends behind its begin.
+   */
+  private static String overlapping(Question q, String from) {
+    List<String> equal = q.text().subList(2, q.text().size());
+    List<String> names = IntStream.range(0, equal.size()).mapToObj(i -> "e" + i).toList();
+    String window =
+        names.isEmpty()
+            ? "(ORDER BY r"
+            : "(PARTITION BY " + String.join(", ", names) + " ORDER BY r";
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
+        + Stream.concat(names.stream(), Stream.of("r"))
+            .map(Sql::text)
+            .collect(Collectors.joining(", "))
+        + "], ', ') AS e FROM (SELECT *, pg_catalog.lead(r) OVER later AS next, count(*) OVER earlier AS before, bool_or(upper_inf(r)) OVER earlier AS open, max(upper(r)) OVER earlier AS until, max(upper(r)) FILTER (WHERE upper_inc(r)) OVER earlier AS through FROM (SELECT ("
+        + q.text().get(1)
+        + ") AS r"
+        + IntStream.range(0, equal.size())
+            .mapToObj(i -> ", (" + equal.get(i) + ") AS e" + i)
+            .collect(Collectors.joining())
+        + from
+        + " AND ("
+        + q.text().get(0)
+        + ")"
+        + without(q, "t")
+        + ") k WHERE NOT isempty(r)"
+        + names.stream().map(n -> " AND " + n + " IS NOT NULL").collect(Collectors.joining())
+        + " WINDOW later AS "
+        + window
+        + "), earlier AS "
+        + window
+        + " ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)) s WHERE r && next OR before > 0 AND (lower_inf(r) OR open OR until > lower(r) OR through = lower(r) AND lower_inc(r))) q";
   }
 
   /** Conditions for a row whose values point at nothing. */
