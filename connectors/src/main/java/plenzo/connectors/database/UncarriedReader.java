@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 import plenzo.connectors.database.sql.EarlySql;
+import plenzo.connectors.database.sql.SettingsSql;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -97,8 +98,14 @@ final class UncarriedReader {
                   "CROSS JOIN LATERAL (SELECT unnest(c.reloptions) AS text UNION ALL SELECT 'unlogged' WHERE c.relpersistence = 'u' UNION ALL SELECT 'row security' WHERE c.relrowsecurity) o")
               + alone(
                   "'what is set of ' || a.attname",
-                  "concat_ws(' ', a.attstattarget, a.attstorage::text, a.attoptions::text)",
-                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname AND (a.attstattarget >= 0 AND a.attstattarget IS DISTINCT FROM b.attstattarget OR a.attstorage <> b.attstorage OR a.attoptions IS NOT NULL AND a.attoptions::text IS DISTINCT FROM b.attoptions::text)")
+                  "concat_ws(' ', a.attstattarget, a.attstorage::text, "
+                      + SettingsSql.options("a")
+                      + ")",
+                  "JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_inherits h ON h.inhrelid = c.oid JOIN pg_attribute b ON b.attrelid = h.inhparent AND b.attname = a.attname AND (a.attstattarget >= 0 AND a.attstattarget IS DISTINCT FROM b.attstattarget OR a.attstorage <> b.attstorage OR "
+                      + SettingsSql.options("a")
+                      + " NOT IN ('', "
+                      + SettingsSql.options("b")
+                      + "))")
               + alone(
                   "'comment'",
                   "d.description",

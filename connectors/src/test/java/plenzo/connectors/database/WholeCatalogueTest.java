@@ -149,6 +149,32 @@ class WholeCatalogueTest {
     }
   }
 
+  /**
+   * Since its releases of November 2026 a server keeps count of changes among a column's options.
+   */
+  @Test
+  void whatAServerNotesOfAColumnForItselfIsNotSetByAnybody() throws SQLException {
+    sql("ALTER TABLE fares.band ALTER COLUMN code SET (n_distinct = 7)");
+    sql(
+        "CREATE TABLE fares.line (day date, seats int) PARTITION BY RANGE (day); CREATE TABLE fares.june PARTITION OF fares.line FOR VALUES FROM ('2031-06-01') TO ('2031-07-01')");
+    Map<String, String> before = beside();
+
+    for (int count : List.of(51605000, 51646768)) {
+      sql(
+          "UPDATE pg_attribute a SET attoptions = '{pg_attver="
+              + count
+              + "}'::text[] || array(SELECT o FROM unnest(attoptions) o WHERE o NOT LIKE 'pg%') FROM pg_class c WHERE c.oid = attrelid AND attnum > 0 AND relkind IN ('r', 'p') AND relnamespace = 'fares'::regnamespace AND (relname <> 'line' OR "
+              + (count > 51605000)
+              + ")");
+      assertThat(beside()).isEqualTo(before);
+      try (TablesLooking look = look()) {
+        assertThat(look.table(TableName.of("fares.band")).orElseThrow().structure().settings())
+            .extracting(Setting::name)
+            .containsExactly("n_distinct/code");
+      }
+    }
+  }
+
   @Test
   void aTriggerIsCarriedWithItsComment() throws SQLException {
     sql(

@@ -27,6 +27,18 @@ public final class SettingsSql {
   private static final String COMPRESSION =
       " UNION ALL SELECT t.oid, 'compression/' || a.attname, CASE a.attcompression WHEN 'p' THEN 'pglz' ELSE 'lz4' END FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attlen < 0 AND a.attcompression <> ''";
 
+  /** What a server notes of a column for itself, by names that are its own: counts of changes. */
+  private static final String OWN = "'pg\\_%'";
+
+  /** What people set of a column, as its options; empty where it is nothing. */
+  public static String options(String attribute) {
+    return "(SELECT coalesce(pg_catalog.string_agg(o, ',' ORDER BY o), '') FROM unnest("
+        + attribute
+        + ".attoptions) o WHERE o NOT LIKE "
+        + OWN
+        + ")";
+  }
+
   private static final String SETTINGS =
       "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ANY (?))"
           + " SELECT t.oid, 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
@@ -36,7 +48,8 @@ public final class SettingsSql {
           + " UNION ALL SELECT t.oid, 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
           + " UNION ALL SELECT t.oid, 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
           + " UNION ALL SELECT t.oid, 'storage/' || a.attname, CASE a.attstorage WHEN 'p' THEN 'plain' WHEN 'e' THEN 'external' WHEN 'x' THEN 'extended' ELSE 'main' END FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_type y ON y.oid = a.atttypid AND y.typstorage <> a.attstorage"
-          + " UNION ALL SELECT t.oid, split_part(o, '=', 1) || '/' || a.attname, substr(o, strpos(o, '=') + 1) FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attoptions IS NOT NULL, unnest(a.attoptions) o"
+          + " UNION ALL SELECT t.oid, split_part(o, '=', 1) || '/' || a.attname, substr(o, strpos(o, '=') + 1) FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attoptions IS NOT NULL, unnest(a.attoptions) o WHERE o NOT LIKE "
+          + OWN
           + " UNION ALL SELECT t.oid, 'statistics/' || "
           + part("n.nspname::text")
           + " || '.' || "
@@ -147,20 +160,24 @@ public final class SettingsSql {
               : value.replaceFirst("^CREATE RULE", "CREATE OR REPLACE RULE"));
     }
     String text = value == null ? "NULL" : Sql.literal(value).strip();
-    return name.startsWith(Setting.CONSTRAINT_COMMENT)
-        ? List.of(
-            "COMMENT ON CONSTRAINT "
-                + Sql.name(name.substring(Setting.CONSTRAINT_COMMENT.length()))
-                + " ON "
-                + Sql.name(table)
-                + " IS "
-                + text)
-        : List.of(
-            "COMMENT ON INDEX "
-                + Sql.name(
-                    new TableName(table.schema(), name.substring(Setting.INDEX_COMMENT.length())))
-                + " IS "
-                + text);
+    if (name.startsWith(Setting.CONSTRAINT_COMMENT)) {
+      return List.of(
+          "COMMENT ON CONSTRAINT "
+              + Sql.name(name.substring(Setting.CONSTRAINT_COMMENT.length()))
+              + " ON "
+              + Sql.name(table)
+              + " IS "
+              + text);
+    }
+    if (name.startsWith(Setting.INDEX_COMMENT)) {
+      return List.of(
+          "COMMENT ON INDEX "
+              + Sql.name(
+                  new TableName(table.schema(), name.substring(Setting.INDEX_COMMENT.length())))
+              + " IS "
+              + text);
+    }
+    throw new IllegalArgumentException("Nothing is set of " + table + " as " + name);
   }
 
   /** Before PostgreSQL 16 what the type has must be asked for. */
