@@ -1,6 +1,7 @@
 package plenzo.connectors.database;
 
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
@@ -63,6 +64,7 @@ final class PostgresScratch implements Scratch {
   private volatile @Nullable Connection place;
   private @Nullable Access opened;
   private volatile boolean cut;
+  private final List<String> lacking = new ArrayList<>();
 
   PostgresScratch(Access access) {
     this.access = access;
@@ -81,8 +83,9 @@ final class PostgresScratch implements Scratch {
   @Override
   public void open(Place named, Collection<String> schemas, List<Extension> extensions) {
     drop(named);
+    lacking.clear();
     try {
-      patiently(MarkerSql.making(database(named)) + " ENCODING 'UTF8' TEMPLATE template0");
+      patiently(MarkerSql.making(database(named)) + " ENCODING 'UTF8' TEMPLATE " + template());
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
@@ -102,6 +105,19 @@ final class PostgresScratch implements Scratch {
     } catch (SQLException e) {
       throw failed("Cannot make the schemas of a scratch database", e);
     }
+  }
+
+  /** The one that an administrator laid, with what the account may not make itself. */
+  private String template() throws SQLException {
+    try (Statement s = server.createStatement();
+        ResultSet r = s.executeQuery(MarkerSql.HAS_TEMPLATE)) {
+      return r.next() ? MarkerSql.TEMPLATE : "template0";
+    }
+  }
+
+  @Override
+  public List<String> lacking() {
+    return List.copyOf(lacking);
   }
 
   /**
@@ -224,7 +240,12 @@ final class PostgresScratch implements Scratch {
       }
       return readAgain(c, tables, columns);
     } catch (SQLException e) {
-      throw failed("The backup could not be restored", e);
+      TargetFailed failed = failed("The backup could not be restored", e);
+      if (lacking.isEmpty() || failed.notReachable()) {
+        throw failed;
+      }
+      throw new TargetFailed(
+          failed.getMessage() + "; " + String.join("; ", lacking), /* notReachable= */ false, e);
     }
   }
 
@@ -242,7 +263,7 @@ final class PostgresScratch implements Scratch {
   }
 
   /** Members of an extension are used, and cannot be carried. */
-  private static void make(Extension extension, Statement inside) throws SQLException {
+  private void make(Extension extension, Statement inside) throws SQLException {
     if (!extension.schema().startsWith("pg_")) {
       inside.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(extension.schema()));
     }
@@ -254,8 +275,11 @@ final class PostgresScratch implements Scratch {
               + Sql.name(extension.schema()));
     } catch (SQLException e) {
       // an account that may not: what uses a member of it fails, and says so
-      System.getLogger(PostgresScratch.class.getName())
-          .log(System.Logger.Level.DEBUG, "{0} is not made: {1}", extension, e.getMessage());
+      lacking.add(
+          "extension "
+              + extension.name()
+              + ", which this site has, cannot be made in a scratch place: "
+              + String.valueOf(e.getMessage()).strip());
     }
   }
 

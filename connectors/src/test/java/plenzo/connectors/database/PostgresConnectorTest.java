@@ -45,6 +45,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Extension;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Question;
@@ -90,7 +91,11 @@ class PostgresConnectorTest {
   }
 
   private void sql(String sql) throws SQLException {
-    try (Connection c = server.getPostgresDatabase().getConnection();
+    sql("postgres", sql);
+  }
+
+  private void sql(String database, String sql) throws SQLException {
+    try (Connection c = server.getDatabase("postgres", database).getConnection();
         Statement s = c.createStatement()) {
       s.execute(sql);
     }
@@ -635,6 +640,52 @@ class PostgresConnectorTest {
         .as("what people read of it beforehand")
         .anyMatch(line -> line.contains("SET \"level\" = NULL"))
         .anyMatch(line -> line.endsWith("\"level\" SET NOT NULL"));
+  }
+
+  /** An account that may make databases may not make every extension in them. */
+  @Test
+  void whatAScratchPlaceLacksIsSaidAndLaidByAnAdministrator() throws SQLException {
+    Scratch.Place place = Scratch.Place.proof(11);
+    List<Extension> needed =
+        List.of(new Extension("citext", "public", "1.6"), new Extension("dblink", "public", "1.2"));
+    TableStructure structure =
+        new TableStructure(
+            List.of(
+                new Column(
+                    "far", "public.dblink_pkey_results", false, null, null, null, null, null)),
+            List.of(),
+            List.of(),
+            null);
+    Scratch.Source table =
+        new Scratch.Source(
+            TableName.of("public.odd"), structure, () -> Scratch.Source.none(structure));
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      scratch.open(place, List.of(), needed);
+      assertThat(scratch.lacking())
+          .singleElement()
+          .asString()
+          .startsWith(
+              "extension dblink, which this site has, cannot be made in a scratch place: ERROR: permission denied");
+      assertThatThrownBy(() -> scratch.restore(List.of(table), List.of()))
+          .isInstanceOf(TargetFailed.class)
+          .hasMessageContaining("dblink_pkey_results")
+          .hasMessageContaining("extension dblink, which this site has");
+    }
+
+    sql("CREATE DATABASE plenzo_template ENCODING 'UTF8' TEMPLATE template0");
+    sql("plenzo_template", "CREATE EXTENSION dblink SCHEMA public");
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      scratch.open(place, List.of(), needed);
+      assertThat(scratch.lacking()).as("one that is no template yet").hasSize(1);
+      sql("ALTER DATABASE plenzo_template IS_TEMPLATE true");
+      scratch.open(place, List.of(), needed);
+      assertThat(scratch.lacking()).isEmpty();
+      assertThat(scratch.restore(List.of(table), List.of())).hasSize(1);
+      scratch.drop(place);
+    } finally {
+      sql("ALTER DATABASE plenzo_template IS_TEMPLATE false");
+      sql("DROP DATABASE plenzo_template");
+    }
   }
 
   @Test

@@ -28,6 +28,12 @@ public interface Scratch extends Session {
    */
   void open(Place place, Collection<String> schemas, List<Extension> extensions);
 
+  /**
+   * Extensions of the site's database that the open place does not have, each with why, such as
+   * "extension postgis, which this site has, cannot be made in a scratch place: permission denied".
+   */
+  List<String> lacking();
+
   /** How a session is opened in the place that is open: as to any other database. */
   Access inside();
 

@@ -251,6 +251,12 @@ final class Copies implements AutoCloseable {
     return Objects.requireNonNull(inside.get(holder)).account();
   }
 
+  /** What the database's copies do not have that the site has, each with why. */
+  List<String> lacking() {
+    Scratch made = scratch;
+    return made == null ? List.of() : made.lacking();
+  }
+
   /** Takes away what a rehearsal left beside one target. */
   static void clear(Targets targets, Targets.At at, long number) {
     if (at.holder() != Holder.DATABASE) {

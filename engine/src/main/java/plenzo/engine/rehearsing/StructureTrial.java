@@ -71,7 +71,9 @@ public final class StructureTrial {
       if (!why.isEmpty()) { // something beside it cannot be copied
         why = copied(copies, at.get(), out.compared(), Copies.near(out.compared(), bare));
       }
-      return why.isEmpty() ? tried(p, copies, bare) : List.of(untried(p, why));
+      return why.isEmpty()
+          ? tried(p, copies, bare)
+          : List.of(copies.lacking().isEmpty() ? untried(p, why) : lacking(p, why));
     } catch (TargetFailed e) {
       return List.of(untried(p, String.valueOf(e.getMessage())));
     } catch (RuntimeException e) { // a trial never keeps a plan from being made
@@ -124,7 +126,10 @@ public final class StructureTrial {
       session.switchOver(mark(p), bare, watch);
       session.discard(RUN);
     } catch (SwitchRefused e) {
-      return List.of(refused(p, e));
+      return List.of(
+          copies.lacking().isEmpty()
+              ? refused(p, e)
+              : lacking(p, said(e) + "; " + String.join("; ", copies.lacking())));
     }
     return compared(copies, bare);
   }
@@ -176,10 +181,25 @@ public final class StructureTrial {
         "structure-refused",
         Severity.BLOCKER,
         p.site().toString(),
-        "Tried on a copy of the structures, the database refuses the plan: "
-            + e.getMessage()
-            + (e.details().isEmpty() ? "" : " (" + String.join("; ", e.details()) + ")"),
+        "Tried on a copy of the structures, the database refuses the plan: " + said(e),
         "Put it right in development, or at the site, and prepare again");
+  }
+
+  private static String said(SwitchRefused e) {
+    return e.getMessage()
+        + (e.details().isEmpty() ? "" : " (" + String.join("; ", e.details()) + ")");
+  }
+
+  /** The copy is not what the site is, so that nothing of the plan is known by it. */
+  private static Finding lacking(Promotion p, String why) {
+    return Finding.said(
+        "structure-not-tried",
+        Severity.RISK,
+        p.site().toString(),
+        "The statements that change structures could not be tried, nor can a backup of what uses such a thing be proven: "
+            + why
+            + ".",
+        "Let an administrator lay a database plenzo_template with it where scratch places are made: see \"Extensions and scratch places\" in the operating guide");
   }
 
   private static Finding untried(Promotion p, String why) {

@@ -85,6 +85,9 @@ public final class ScriptedDatabase implements TablesConnector {
     /** Whether sessions may be ended. */
     public boolean endable = true;
 
+    /** What scratch places do not have. */
+    public List<String> lacking = List.of();
+
     /** What runs left there. */
     public final List<Leftover> leftovers = new ArrayList<>();
 
@@ -882,6 +885,11 @@ public final class ScriptedDatabase implements TablesConnector {
       bases.put(made.instance, made);
       inside = made;
       base.leftovers.add(new Leftover(place.sort(), name(place), place.number(), null));
+    }
+
+    @Override
+    public List<String> lacking() {
+      return base.lacking;
     }
 
     @Override

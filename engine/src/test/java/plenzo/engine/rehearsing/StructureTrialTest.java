@@ -70,6 +70,33 @@ class StructureTrialTest extends KitTest {
         .contains("odd type");
   }
 
+  /** The site may have what the copy lacks: then nothing is known of the plan. */
+  @Test
+  void whatACopyRefusesThatLacksAnExtensionIsARisk() {
+    kit.production().lacking =
+        List.of("extension maps, which this site has, cannot be made in a scratch place: denied");
+    Promotion taken = wider();
+    assertThat(of(taken, "structure-not-tried")).as("nothing is refused").isEmpty();
+    kit.engine().promotions().withdraw(kit.ines, taken.number(), "Tried");
+    kit.production()
+        .copies
+        .once(
+            Script.At.SWITCH,
+            () -> {
+              throw new SwitchRefused(
+                  SwitchRefused.Why.REFUSED, "type maps.place does not exist", List.of());
+            });
+
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(of(p, "structure-refused")).isEmpty();
+    assertThat(of(p, "structure-not-tried"))
+        .singleElement()
+        .asString()
+        .startsWith("RISK The statements that change structures could not be tried")
+        .contains("maps.place does not exist", "extension maps, which this site has");
+  }
+
   @Test
   void aPlaceThatCannotBeMadeIsSaidAndStopsNothing() {
     kit.production().script.loseAt(Script.At.SCRATCH);

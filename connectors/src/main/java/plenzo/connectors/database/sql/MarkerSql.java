@@ -70,6 +70,17 @@ public final class MarkerSql {
 
   static final String MAKING = "CREATE DATABASE ";
 
+  /**
+   * What scratch places are made of where it is there: an administrator lays it with extensions
+   * that their account may not make.
+   */
+  public static final String TEMPLATE = "plenzo_template";
+
+  public static final String HAS_TEMPLATE =
+      "SELECT 1 FROM pg_catalog.pg_database WHERE datname = '"
+          + TEMPLATE
+          + "' AND datistemplate AND pg_catalog.pg_encoding_to_char(encoding) = 'UTF8'";
+
   public static String making(String database) {
     return MAKING + Sql.name(database);
   }
