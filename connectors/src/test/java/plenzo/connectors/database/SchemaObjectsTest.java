@@ -287,6 +287,51 @@ class SchemaObjectsTest {
     assertThat(pair.dependents("site", "other")).isEmpty();
   }
 
+  private List<String> builtOn(String key) {
+    return pair.answer("site", Question.builtOn(ComponentKey.of(key), List.of("fares"))).examples();
+  }
+
+  /** What is carried is planned for; the rest keeps the database from taking it away. */
+  @Test
+  void whatIsBuiltOnAnObjectAndNotCarriedIsKnown() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE SCHEMA IF NOT EXISTS other",
+        "CREATE TYPE fares.place AS (pier text, deck integer)",
+        "CREATE TYPE fares.\"the Span\" AS RANGE (SUBTYPE = integer)",
+        "CREATE FUNCTION fares.same(fares.place, fares.place) RETURNS boolean LANGUAGE sql AS 'SELECT true'",
+        "CREATE TABLE fares.stay (at fares.place DEFAULT NULL, spans fares.\"the Span\"[], CHECK (fares.same(at, at)))",
+        "CREATE DOMAIN fares.berth AS fares.place",
+        "CREATE VIEW fares.taken AS SELECT at, fares.same(at, at) FROM fares.stay",
+        "CREATE FUNCTION fares.first(fares.taken) RETURNS boolean LANGUAGE sql AS 'SELECT true'");
+    for (String key :
+        List.of(
+            "type/fares.place",
+            "type/fares.the Span",
+            "routine/fares.same(fares.place, fares.place)",
+            "view/fares.taken")) {
+      assertThat(builtOn(key)).as("all of it is carried: " + key).isEmpty();
+    }
+
+    pair.sql(
+        "site",
+        "CREATE OPERATOR fares.=== (LEFTARG = fares.place, RIGHTARG = fares.place, FUNCTION = fares.same)",
+        "CREATE CAST (fares.place AS text) WITH INOUT",
+        "CREATE TABLE other.kept (spans fares.\"the Span\"[])",
+        "CREATE VIEW other.seen AS SELECT * FROM fares.taken");
+
+    assertThat(builtOn("type/fares.place"))
+        .containsExactly(
+            "cast (fares.place AS pg_catalog.text)",
+            "operator fares.===(fares.place,fares.place)",
+            "view column other.seen.at");
+    assertThat(builtOn("routine/fares.same(fares.place, fares.place)"))
+        .containsExactly("operator fares.===(fares.place,fares.place)");
+    assertThat(builtOn("type/fares.the Span")).containsExactly("table column other.kept.spans");
+    assertThat(builtOn("view/fares.taken")).containsExactly("view other.seen");
+    pair.sql("site", "DROP SCHEMA other CASCADE");
+  }
+
   @Test
   void rowsThatAnExclusionWouldNotHoldAreCounted() throws SQLException {
     pair.sql(

@@ -11,6 +11,7 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.object.KnownObjects;
@@ -31,6 +32,7 @@ final class ObjectRules {
       List.of(
           Rule.of("needed-missing", Severity.BLOCKER, ObjectRules::needed),
           Rule.of("dependent-breaks", Severity.BLOCKER, ObjectRules::going),
+          Rule.of("dependent-breaks", Severity.BLOCKER, ObjectRules::builtBeyond),
           Rule.of("value-does-not-fit", Severity.BLOCKER, ObjectRules::values),
           Rule.of("not-counted", Severity.RISK, ObjectRules::uncounted),
           Rule.of("check-violated", Severity.BLOCKER, ExclusionRules::check),
@@ -157,6 +159,47 @@ final class ObjectRules {
             .map(Needed::component)
             .filter(going::contains)
             .forEach(key -> found.accept(breaks(o.key().toString(), key, stays.shown())));
+      }
+    }
+  }
+
+  /** What is not carried, or stands elsewhere, keeps the database from taking an object away. */
+  private static void builtBeyond(ImpactCase impact, Consumer<Finding> found) {
+    Set<String> schemas = new TreeSet<>();
+    impact.tables().keySet().forEach(t -> schemas.add(t.schema()));
+    impact.objects().keySet().forEach(k -> schemas.add(ObjectName.of(k).schema()));
+    for (ObjectDelta o : impact.delta().objects()) {
+      Kind kind = o.key().kind();
+      if (!o.goes() || kind.worksOnOne()) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.builtOn(o.was().key(), schemas));
+      if (a.count() > 0) {
+        boolean one = a.count() == 1;
+        found.accept(
+            Finding.of(
+                    "dependent-breaks",
+                    Severity.BLOCKER,
+                    o.key().toString(),
+                    a.examples().get(0)
+                        + (one ? "" : " and " + (a.count() - 1) + " more")
+                        + " would be in the way: "
+                        + (one ? "it is" : "they are")
+                        + " built on "
+                        + o.was().shown()
+                        + ", which goes"
+                        + (o.comes() ? " before it is made again" : "")
+                        + ", and "
+                        + (one ? "is" : "are")
+                        + " not carried.",
+                    a.count(),
+                    "Drop "
+                        + (one ? "it" : "them")
+                        + " at the site first, and make "
+                        + (one ? "it" : "them")
+                        + " again afterwards",
+                    a.query())
+                .with(a.examples()));
       }
     }
   }

@@ -2,6 +2,7 @@ package plenzo.core.target;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -9,6 +10,8 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.ExclusionKeys;
@@ -101,6 +104,11 @@ public record Question(
     LONG,
     /** Views, rules and routines that depend on the column (or the table when none is named). */
     DEPENDENTS,
+    /**
+     * Whatever is built on a schema object and is not carried, or stands in a schema that is not
+     * among {@code text}: its first is the kind of the object, the second its arguments.
+     */
+    BUILT_ON,
     /** Triggers and rules on the table that fire when it is written. */
     CODE,
     /** Bytes of the table with its indexes. */
@@ -252,6 +260,20 @@ public record Question(
       text.add(keys.operators().get(i));
     }
     return of(Type.EXCLUDING, table).text(text);
+  }
+
+  /**
+   * What is built on a schema object and is not carried.
+   *
+   * @param schemas those of which everything else is known
+   */
+  public static Question builtOn(ComponentKey object, Collection<String> schemas) {
+    ObjectName name = ObjectName.of(object);
+    List<String> text = new ArrayList<>();
+    text.add(object.kind().code());
+    text.add(Objects.requireNonNullElse(name.arguments(), ""));
+    text.addAll(schemas);
+    return of(Type.BUILT_ON, new TableName(name.schema(), name.name())).text(text);
   }
 
   /** Rows whose value is none of the labels. */

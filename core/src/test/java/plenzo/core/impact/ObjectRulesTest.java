@@ -83,7 +83,9 @@ class ObjectRulesTest {
               @Override
               public Question.Answer answer(Question q) {
                 asked.add(q);
-                return new Question.Answer(counts.getOrDefault(q.type(), 0L), List.of(), "SQL");
+                long count = counts.getOrDefault(q.type(), 0L);
+                return new Question.Answer(
+                    count, count > 0 ? List.of("operator fares.===(text,text)") : List.of(), "SQL");
               }
 
               @Override
@@ -170,6 +172,26 @@ class ObjectRulesTest {
     assertThat(found()).isEmpty();
   }
 
+  /** The database would refuse to take it away, and the plan cannot make the other again. */
+  @Test
+  void whatIsBuiltOnSomethingAndNotCarriedIsInItsWay() {
+    SchemaObject f = object("routine/fares.f(text)", Sort.FUNCTION, "f");
+    counts.put(Question.Type.BUILT_ON, 1L);
+    becomes("routine/fares.f(text)", f);
+    assertThat(found()).as("what comes has nothing built on it").isEmpty();
+
+    stands(f).becomes("routine/fares.f(text)", null);
+    assertThat(found()).containsExactly("BLOCKER dependent-breaks routine/fares.f(text)");
+    assertThat(findings().get(0).sentence())
+        .isEqualTo(
+            "operator fares.===(text,text) would be in the way: it is built on the function fares.f(text), which goes, and is not carried.");
+    assertThat(asked).last().isEqualTo(Question.builtOn(f.key(), Set.of("fares")));
+
+    counts.put(Question.Type.BUILT_ON, 3L);
+    assertThat(findings().get(0).sentence())
+        .startsWith("operator fares.===(text,text) and 2 more would be in the way: they are built");
+  }
+
   @Test
   void rowsWithALabelThatGoesAreCounted() {
     tables.put(BAND, table(null, "fares.kind"));
@@ -213,7 +235,7 @@ class ObjectRulesTest {
 
   private List<String> askedFor() {
     return asked.stream()
-        .filter(q -> q.type() != Question.Type.BYTES)
+        .filter(q -> q.type() != Question.Type.BYTES && q.type() != Question.Type.BUILT_ON)
         .map(
             q ->
                 q.type()

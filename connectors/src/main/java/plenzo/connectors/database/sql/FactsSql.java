@@ -75,6 +75,7 @@ public final class FactsSql {
       case OVERSIZE -> count("t.ctid::text", from + any(q, (column, type) -> oversize(column)));
       case LONG -> count("t.ctid::text", from + any(q, LongSql::isLong));
       case DEPENDENTS -> dependents(q);
+      case BUILT_ON -> builtOn(q);
       case CODE -> code(table);
       case BYTES ->
           "SELECT "
@@ -675,5 +676,59 @@ public final class FactsSql {
         + where
         + ") q"
         + (q.text().isEmpty() ? "" : " WHERE e <> ALL (" + labels(q.text()) + ")");
+  }
+
+  /** The object, and the types that are made with it. */
+  private static String roots(Question q) {
+    String name = Sql.name(q.table());
+    String types =
+        "SELECT 'pg_catalog.pg_type'::pg_catalog.regclass, x.oid FROM pg_catalog.pg_type y JOIN pg_catalog.pg_type x ON x.oid IN (y.oid, y.typarray) WHERE y.oid = ";
+    String relation = "pg_catalog.to_regclass(" + Sql.literal(name) + ")";
+    String itself = "SELECT 'pg_catalog.pg_class'::pg_catalog.regclass, " + relation + "::oid";
+    return switch (q.text().get(0)) {
+      case "routine" ->
+          "SELECT 'pg_catalog.pg_proc'::pg_catalog.regclass, pg_catalog.to_regprocedure("
+              + Sql.literal(name + "(" + q.text().get(1) + ")")
+              + ")::oid";
+      case "type" ->
+          types
+              + "pg_catalog.to_regtype("
+              + Sql.literal(name)
+              + ") UNION ALL SELECT 'pg_catalog.pg_type'::pg_catalog.regclass, x.oid FROM pg_catalog.pg_range g JOIN pg_catalog.pg_type y ON y.oid = g.rngmultitypid JOIN pg_catalog.pg_type x ON x.oid IN (y.oid, y.typarray) WHERE g.rngtypid = pg_catalog.to_regtype("
+              + Sql.literal(name)
+              + ") UNION ALL "
+              + itself;
+      default ->
+          itself
+              + " UNION ALL "
+              + types
+              + "(SELECT reltype FROM pg_catalog.pg_class WHERE oid = "
+              + relation
+              + ")";
+    };
+  }
+
+  /** The schema in which something of a kind that is carried stands; of all else none. */
+  private static final String STANDS_IN =
+      "CASE d.classid"
+          + " WHEN 'pg_catalog.pg_proc'::pg_catalog.regclass THEN (SELECT p.pronamespace FROM pg_catalog.pg_proc p LEFT JOIN pg_catalog.pg_aggregate a ON a.aggfnoid = p.oid WHERE p.oid = d.objid AND coalesce(a.aggmtransfn::oid, 0) = 0)"
+          + " WHEN 'pg_catalog.pg_class'::pg_catalog.regclass THEN (SELECT c.relnamespace FROM pg_catalog.pg_class c WHERE c.oid = d.objid AND c.relkind <> 'f')"
+          + " WHEN 'pg_catalog.pg_type'::pg_catalog.regclass THEN (SELECT y.typnamespace FROM pg_catalog.pg_type y WHERE y.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_rewrite'::pg_catalog.regclass THEN (SELECT c.relnamespace FROM pg_catalog.pg_rewrite r JOIN pg_catalog.pg_class c ON c.oid = r.ev_class WHERE r.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_attrdef'::pg_catalog.regclass THEN (SELECT c.relnamespace FROM pg_catalog.pg_attrdef x JOIN pg_catalog.pg_class c ON c.oid = x.adrelid WHERE x.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_constraint'::pg_catalog.regclass THEN (SELECT k.connamespace FROM pg_catalog.pg_constraint k WHERE k.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_trigger'::pg_catalog.regclass THEN (SELECT c.relnamespace FROM pg_catalog.pg_trigger x JOIN pg_catalog.pg_class c ON c.oid = x.tgrelid WHERE x.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_policy'::pg_catalog.regclass THEN (SELECT c.relnamespace FROM pg_catalog.pg_policy x JOIN pg_catalog.pg_class c ON c.oid = x.polrelid WHERE x.oid = d.objid)"
+          + " WHEN 'pg_catalog.pg_statistic_ext'::pg_catalog.regclass THEN (SELECT x.stxnamespace FROM pg_catalog.pg_statistic_ext x WHERE x.oid = d.objid)"
+          + " END";
+
+  private static String builtOn(Question q) {
+    return "SELECT count(*), (array_agg(e ORDER BY e))[1:5] FROM (SELECT DISTINCT i.type || ' ' || i.identity AS e FROM ("
+        + roots(q)
+        + ") o(class, id) JOIN pg_catalog.pg_depend d ON d.refclassid = o.class AND d.refobjid = o.id AND d.deptype IN ('n', 'a') LEFT JOIN pg_catalog.pg_rewrite v ON d.classid = 'pg_catalog.pg_rewrite'::pg_catalog.regclass AND v.oid = d.objid AND v.rulename = '_RETURN' CROSS JOIN LATERAL pg_catalog.pg_identify_object(CASE WHEN v.oid IS NULL THEN d.classid ELSE 'pg_catalog.pg_class'::pg_catalog.regclass END, coalesce(v.ev_class, d.objid), d.objsubid) i WHERE NOT EXISTS (SELECT 1 FROM pg_catalog.pg_namespace n WHERE n.oid = "
+        + STANDS_IN
+        + " AND n.nspname = ANY ("
+        + labels(q.text().subList(2, q.text().size()))
+        + "))) q";
   }
 }
