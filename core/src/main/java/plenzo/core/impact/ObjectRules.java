@@ -5,6 +5,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
@@ -20,6 +21,7 @@ import plenzo.core.object.ObjectDelta.Act;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
@@ -271,9 +273,46 @@ final class ObjectRules {
             "table/" + table + "#column/" + u.column().name(),
             sentence,
             a.count(),
-            "Give those rows another value at the site first, then compare again",
+            otherNames(u.type())
+                .map(
+                    names ->
+                        "If attributes only got other names, give them those at the site first, where they keep their values ("
+                            + names
+                            + "); else give those rows another value; then compare again")
+                .orElse("Give those rows another value at the site first, then compare again"),
             a.query())
         .with(a.examples());
+  }
+
+  /** Attributes that may have other names: one goes where another of its type comes. */
+  private static Optional<String> otherNames(ObjectDelta type) {
+    if (type.was().sort() != SchemaObject.Sort.COMPOSITE) {
+      return Optional.empty();
+    }
+    Map<String, String> was = type.was().attributes();
+    Map<String, String> is = type.becomes().attributes();
+    List<String> comes = List.copyOf(is.keySet());
+    List<String> out = new ArrayList<>();
+    int at = 0;
+    for (Map.Entry<String, String> a : was.entrySet()) {
+      String next = at < comes.size() ? comes.get(at) : a.getKey();
+      if (!is.containsKey(a.getKey())
+          && !was.containsKey(next)
+          && a.getValue().equals(is.get(next))) {
+        out.add(
+            "ALTER TYPE "
+                + Renaming.quoted(type.was().name().schema())
+                + "."
+                + Renaming.quoted(type.was().name().name())
+                + " RENAME ATTRIBUTE "
+                + a.getKey()
+                + " TO "
+                + next
+                + " CASCADE");
+      }
+      at++;
+    }
+    return out.isEmpty() ? Optional.empty() : Optional.of(String.join("; ", out));
   }
 
   /** Rows that go with the plan, or get another value. */

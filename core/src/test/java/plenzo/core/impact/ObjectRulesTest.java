@@ -266,6 +266,30 @@ class ObjectRulesTest {
             "BLOCKER value-does-not-fit 1 row of fares.band has a value in code that type/fares.price cannot hold as it will be.");
   }
 
+  /** The server keeps values under another name; who only drops and adds loses them. */
+  @Test
+  void anAttributeThatMayHaveAnotherNameIsToBeGivenItFirst() {
+    tables.put(BAND, table(null, "fares.price"));
+    exchanged(
+        Sort.COMPOSITE,
+        "net numeric; \"VAT %\" text COLLATE \"C\"; note text; gone date",
+        "net numeric; rate text COLLATE \"C\"; remark text; came text; more date");
+    counts.put(Question.Type.VIOLATING_VALUE, 2L);
+
+    assertThat(findings())
+        .filteredOn(f -> f.rule().equals("value-does-not-fit"))
+        .extracting(Finding::advice)
+        .containsExactly(
+            "If attributes only got other names, give them those at the site first, where they keep their values (ALTER TYPE fares.price RENAME ATTRIBUTE \"VAT %\" TO rate CASCADE; ALTER TYPE fares.price RENAME ATTRIBUTE note TO remark CASCADE); else give those rows another value; then compare again");
+
+    exchanged(Sort.COMPOSITE, "net numeric; note text", "note text; gross numeric");
+    assertThat(findings())
+        .filteredOn(f -> f.rule().equals("value-does-not-fit"))
+        .extracting(Finding::advice)
+        .as("none stands in the place of one that goes")
+        .containsExactly("Give those rows another value at the site first, then compare again");
+  }
+
   @Test
   void anArrayOfACompositeTypeIsReadAsItPrints() {
     tables.put(BAND, table(null, "fares.price[]"));
