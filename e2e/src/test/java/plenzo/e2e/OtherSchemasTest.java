@@ -289,7 +289,8 @@ class OtherSchemasTest {
 
   /** Columns that a script made anew stand last there, and where they stood here. */
   private String columnsSorted(String database) throws IOException {
-    return Pattern.compile("(?<=CREATE (?:UNLOGGED )?TABLE [^\\n]{1,80} \\(\\n).*?(?=\\n\\);)", Pattern.DOTALL)
+    return Pattern.compile(
+            "(?<=CREATE (?:UNLOGGED )?TABLE [^\\n]{1,80} \\(\\n).*?(?=\\n\\);)", Pattern.DOTALL)
         .matcher(dumped(database))
         .replaceAll(
             m ->

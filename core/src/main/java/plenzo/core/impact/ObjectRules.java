@@ -183,16 +183,13 @@ final class ObjectRules {
                     "dependent-breaks",
                     Severity.BLOCKER,
                     o.key().toString(),
-                    a.examples().get(0)
-                        + (one ? "" : " and " + (a.count() - 1) + " more")
-                        + " would be in the way: "
-                        + (one ? "it is" : "they are")
+                    a.named("Something")
                         + " built on "
                         + o.was().shown()
                         + ", which goes"
                         + (o.comes() ? " before it is made again" : "")
-                        + ", and "
-                        + (one ? "is" : "are")
+                        + ": the database refuses that, and "
+                        + (one ? "it is" : "they are")
                         + " not carried.",
                     a.count(),
                     "Drop "

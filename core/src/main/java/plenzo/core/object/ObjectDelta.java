@@ -54,6 +54,11 @@ public record ObjectDelta(
     return act == Act.DROP || act == Act.REBUILD;
   }
 
+  /** Whether it is not there for a moment on the way back, though it stays on the way there. */
+  public boolean goesOnReturn() {
+    return act == Act.ALTER && !becomes().canBecome(was());
+  }
+
   /** Whether it is made. */
   public boolean comes() {
     return act == Act.MAKE || act == Act.REBUILD;

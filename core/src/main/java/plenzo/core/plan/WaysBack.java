@@ -14,9 +14,15 @@ public final class WaysBack {
    *
    * @param present the version that is left
    * @param keyless touched tables that hold rows and have no key to tell them apart
+   * @param held what keeps objects from becoming again what they were, such as "operator fares.===
+   *     is built on the composite type fares.place"
    */
-  public static List<Plan.WayBack> afterVersion(SemVer present, List<TableName> keyless) {
+  public static List<Plan.WayBack> afterVersion(
+      SemVer present, List<TableName> keyless, List<String> held) {
     List<Plan.WayBack> out = new ArrayList<>();
+    if (!held.isEmpty()) {
+      return List.of(held(Plan.Way.EARLIER_VERSION, held), held(Plan.Way.BACKUP, held));
+    }
     out.add(
         new Plan.WayBack(
             Plan.Way.EARLIER_VERSION,
@@ -35,8 +41,20 @@ public final class WaysBack {
   }
 
   /** After a rollback: only the backup leads to what was there before it. */
-  public static List<Plan.WayBack> afterRollback(List<TableName> keyless) {
-    return List.of(backup("Restore the backup that this run takes first", keyless));
+  public static List<Plan.WayBack> afterRollback(List<TableName> keyless, List<String> held) {
+    return held.isEmpty()
+        ? List.of(backup("Restore the backup that this run takes first", keyless))
+        : List.of(held(Plan.Way.BACKUP, held));
+  }
+
+  private static Plan.WayBack held(Plan.Way way, List<String> held) {
+    return new Plan.WayBack(
+        way,
+        false,
+        "Cannot be used until it is dropped at the site: "
+            + String.join("; ", held)
+            + ", which goes on this way before it is made again",
+        0);
   }
 
   /**

@@ -359,5 +359,15 @@ public record Question(
     public Answer {
       examples = List.copyOf(examples);
     }
+
+    /**
+     * "operator fares.=== is", "operator fares.=== and 2 more are".
+     *
+     * @param one where no example is told
+     */
+    public String named(String one) {
+      return (examples.isEmpty() ? one : examples.get(0))
+          + (count == 1 ? " is" : " and " + (count - 1) + " more are");
+    }
   }
 }

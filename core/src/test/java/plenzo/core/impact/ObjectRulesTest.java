@@ -184,12 +184,12 @@ class ObjectRulesTest {
     assertThat(found()).containsExactly("BLOCKER dependent-breaks routine/fares.f(text)");
     assertThat(findings().get(0).sentence())
         .isEqualTo(
-            "operator fares.===(text,text) would be in the way: it is built on the function fares.f(text), which goes, and is not carried.");
+            "operator fares.===(text,text) is built on the function fares.f(text), which goes: the database refuses that, and it is not carried.");
     assertThat(asked).last().isEqualTo(Question.builtOn(f.key(), Set.of("fares")));
 
     counts.put(Question.Type.BUILT_ON, 3L);
     assertThat(findings().get(0).sentence())
-        .startsWith("operator fares.===(text,text) and 2 more would be in the way: they are built");
+        .startsWith("operator fares.===(text,text) and 2 more are built on");
   }
 
   @Test

@@ -282,4 +282,22 @@ class ObjectsPlanTest {
     owned = Set.of(kept.key());
     assertThat(acts()).containsExactly("REFRESH view/fares.kept");
   }
+
+  /** What only gained something where it stands is made again when one goes back. */
+  @Test
+  void whatGainedSomethingGoesOnTheWayBack() {
+    SchemaObject one =
+        SomeObjects.shaped("type/fares.place", Sort.COMPOSITE, Map.of(), "pier text");
+    SchemaObject two =
+        SomeObjects.shaped(
+            "type/fares.place", Sort.COMPOSITE, Map.of(), "pier text", "deck integer");
+    assertThat(delta(Act.ALTER, one, two).goesOnReturn()).isTrue();
+    assertThat(delta(Act.ALTER, one, one).goesOnReturn()).isFalse();
+    assertThat(delta(Act.REBUILD, one, two).goesOnReturn()).as("the way there says so").isFalse();
+    assertThat(delta(Act.MAKE, null, two).goesOnReturn()).isFalse();
+  }
+
+  private static ObjectDelta delta(Act act, @Nullable SchemaObject was, SchemaObject is) {
+    return new ObjectDelta(is.key(), act, was, is, List.of());
+  }
 }

@@ -14,7 +14,7 @@ class WaysBackTest {
 
   @Test
   void areBothOpenAfterAVersion() {
-    assertThat(WaysBack.afterVersion(PRESENT, List.of()))
+    assertThat(WaysBack.afterVersion(PRESENT, List.of(), List.of()))
         .allMatch(Plan.WayBack::possible)
         .noneMatch(w -> w.sentence().contains("close this way"))
         .extracting(Plan.WayBack::way)
@@ -23,7 +23,7 @@ class WaysBackTest {
 
   @Test
   void theBackupIsClosedByRowsWithoutAKeyAndSaysWhich() {
-    List<Plan.WayBack> ways = WaysBack.afterVersion(PRESENT, KEYLESS);
+    List<Plan.WayBack> ways = WaysBack.afterVersion(PRESENT, KEYLESS, List.of());
 
     assertThat(ways.get(0).possible()).isTrue();
     assertThat(ways.get(0).sentence()).contains("fares.log, fares.trace that it cannot hold");
@@ -36,15 +36,30 @@ class WaysBackTest {
 
   @Test
   void onlyTheBackupLeadsBackFromARollback() {
-    assertThat(WaysBack.afterRollback(List.of()))
+    assertThat(WaysBack.afterRollback(List.of(), List.of()))
         .singleElement()
         .satisfies(w -> assertThat(w.way()).isEqualTo(Plan.Way.BACKUP))
         .satisfies(w -> assertThat(w.possible()).isTrue());
-    assertThat(WaysBack.afterRollback(KEYLESS)).noneMatch(Plan.WayBack::possible);
+    assertThat(WaysBack.afterRollback(KEYLESS, List.of())).noneMatch(Plan.WayBack::possible);
+  }
+
+  @Test
+  void whatIsBuiltOnSomethingThatGoesOnTheWayClosesAllWays() {
+    List<String> held = List.of("operator fares.=== is built on the composite type fares.place");
+
+    assertThat(WaysBack.afterVersion(PRESENT, List.of(), held))
+        .noneMatch(Plan.WayBack::possible)
+        .extracting(Plan.WayBack::sentence)
+        .containsOnly(
+            "Cannot be used until it is dropped at the site: operator fares.=== is built on the composite type fares.place, which goes on this way before it is made again");
+    assertThat(WaysBack.afterRollback(List.of(), held))
+        .singleElement()
+        .matches(w -> w.way() == Plan.Way.BACKUP && !w.possible());
   }
 
   @Test
   void noneLosesAnythingUnasked() {
-    assertThat(WaysBack.afterVersion(PRESENT, List.of())).allMatch(w -> w.ceiling() == 0);
+    assertThat(WaysBack.afterVersion(PRESENT, List.of(), List.of()))
+        .allMatch(w -> w.ceiling() == 0);
   }
 }

@@ -22,6 +22,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
+import plenzo.core.object.ObjectDelta;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -378,6 +379,7 @@ public final class CaseWork {
                       findings,
                       delta,
                       keyless(delta.tables(), look),
+                      held(delta.tables(), look, schemas(ats)),
                       gift.stamps(),
                       bindings.knowsNow(record),
                       boundTo.questions(p.application(), p.site()),
@@ -442,6 +444,20 @@ public final class CaseWork {
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();
+  }
+
+  /** What is not carried and keeps an object that changes from becoming again what it was. */
+  private static List<String> held(TablesDelta delta, SiteLook look, List<String> schemas) {
+    List<String> out = new ArrayList<>();
+    for (ObjectDelta o : delta.objects()) {
+      if (o.goesOnReturn()) {
+        Question.Answer a = look.tables().answer(Question.builtOn(o.becomes().key(), schemas));
+        if (a.count() > 0) {
+          out.add(a.named("something not carried") + " built on " + o.becomes().shown());
+        }
+      }
+    }
+    return out;
   }
 
   /**

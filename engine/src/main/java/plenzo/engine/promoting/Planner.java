@@ -49,6 +49,7 @@ final class Planner {
       List<Finding> findings,
       SiteDelta delta,
       List<TableName> keyless,
+      List<String> held,
       Map<String, Long> bindings,
       boolean valuesKnown,
       List<Probe> probes,
@@ -79,8 +80,8 @@ final class Planner {
         p.valuesOnly()
             ? WaysBack.afterValues(facts.valuesKnown())
             : !p.brings()
-                ? WaysBack.afterRollback(facts.keyless())
-                : WaysBack.afterVersion(facts.present(), facts.keyless());
+                ? WaysBack.afterRollback(facts.keyless(), facts.held())
+                : WaysBack.afterVersion(facts.present(), facts.keyless(), facts.held());
     int noReturn =
         steps.stream()
             .filter(s -> s.act() == Act.SWITCH)

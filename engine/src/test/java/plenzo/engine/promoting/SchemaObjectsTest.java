@@ -348,4 +348,31 @@ class SchemaObjectsTest extends KitTest {
     assertThat(run.state()).isEqualTo(RunState.DONE_TO_LOOK_AT);
     assertThat(run.sentence()).contains("view/fares.odd is there and was not foreseen");
   }
+
+  private static SchemaObject columns(String... shape) {
+    SchemaObject v = view("SELECT " + shape.length);
+    return new SchemaObject(
+        v.key(), v.sort(), List.of(shape), v.parts(), v.body(), null, v.needs(), List.of());
+  }
+
+  /** On the way back it must go before it is made again, and what is built on it is not carried. */
+  @Test
+  void waysBackThatWouldBeRefusedAreSaidBeforeTheRun() {
+    kit.development().object(columns("code text"));
+    kit.production().object(columns("code text"));
+    kit.adopt(WITH);
+    kit.development().object(columns("code text", "price numeric"));
+    kit.seal("1.1.0", WITH);
+    assertThat(kit.prepare("1.1.0").requirePlan().waysBack()).allMatch(Plan.WayBack::possible);
+    kit.production().answers(plenzo.core.target.Question.Type.BUILT_ON, 2);
+
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(p.findings()).as("it stays on the way there").noneMatch(f -> f.count() == 2);
+    assertThat(p.requirePlan().waysBack())
+        .hasSize(2)
+        .noneMatch(Plan.WayBack::possible)
+        .allMatch(
+            w -> w.sentence().contains("built on the view fares.dear, which goes on this way"));
+  }
 }
