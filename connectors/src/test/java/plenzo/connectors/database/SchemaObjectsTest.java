@@ -329,6 +329,11 @@ class SchemaObjectsTest {
         .containsExactly("operator fares.===(fares.place,fares.place)");
     assertThat(builtOn("type/fares.the Span")).containsExactly("table column other.kept.spans");
     assertThat(builtOn("view/fares.taken")).containsExactly("view other.seen");
+    assertThat(
+            pair.answer("site", Question.builtOn(ComponentKey.of("view/fares.taken"), List.of()))
+                .examples())
+        .as("its own rule is itself")
+        .containsExactly("function fares.first(fares.taken)", "view other.seen");
     pair.sql("site", "DROP SCHEMA other CASCADE");
   }
 

@@ -379,7 +379,7 @@ public final class CaseWork {
                       findings,
                       delta,
                       keyless(delta.tables(), look),
-                      held(delta.tables(), look, schemas(ats)),
+                      held(delta.tables(), look, ats),
                       gift.stamps(),
                       bindings.knowsNow(record),
                       boundTo.questions(p.application(), p.site()),
@@ -447,7 +447,9 @@ public final class CaseWork {
   }
 
   /** What is not carried and keeps an object that changes from becoming again what it was. */
-  private static List<String> held(TablesDelta delta, SiteLook look, List<String> schemas) {
+  private List<String> held(TablesDelta delta, SiteLook look, List<Targets.At> ats) {
+    List<String> schemas =
+        ats.stream().flatMap(at -> targets.schemas(at.target()).stream()).distinct().toList();
     List<String> out = new ArrayList<>();
     for (ObjectDelta o : delta.objects()) {
       if (o.goesOnReturn()) {

@@ -725,7 +725,7 @@ public final class FactsSql {
   private static String builtOn(Question q) {
     return "SELECT count(*), (array_agg(e ORDER BY e))[1:5] FROM (SELECT DISTINCT i.type || ' ' || i.identity AS e FROM ("
         + roots(q)
-        + ") o(class, id) JOIN pg_catalog.pg_depend d ON d.refclassid = o.class AND d.refobjid = o.id AND d.deptype IN ('n', 'a') LEFT JOIN pg_catalog.pg_rewrite v ON d.classid = 'pg_catalog.pg_rewrite'::pg_catalog.regclass AND v.oid = d.objid AND v.rulename = '_RETURN' CROSS JOIN LATERAL pg_catalog.pg_identify_object(CASE WHEN v.oid IS NULL THEN d.classid ELSE 'pg_catalog.pg_class'::pg_catalog.regclass END, coalesce(v.ev_class, d.objid), d.objsubid) i WHERE NOT EXISTS (SELECT 1 FROM pg_catalog.pg_namespace n WHERE n.oid = "
+        + ") o(class, id) JOIN pg_catalog.pg_depend d ON d.refclassid = o.class AND d.refobjid = o.id AND d.deptype IN ('n', 'a') LEFT JOIN pg_catalog.pg_rewrite v ON d.classid = 'pg_catalog.pg_rewrite'::pg_catalog.regclass AND v.oid = d.objid AND v.rulename = '_RETURN' CROSS JOIN LATERAL pg_catalog.pg_identify_object(CASE WHEN v.oid IS NULL THEN d.classid ELSE 'pg_catalog.pg_class'::pg_catalog.regclass END, coalesce(v.ev_class, d.objid), d.objsubid) i WHERE v.ev_class IS DISTINCT FROM o.id AND NOT EXISTS (SELECT 1 FROM pg_catalog.pg_namespace n WHERE n.oid = "
         + STANDS_IN
         + " AND n.nspname = ANY ("
         + labels(q.text().subList(2, q.text().size()))
