@@ -136,6 +136,11 @@ public record Renaming(
     return GivingWay.leaving(columns, had, GivingWay::older);
   }
 
+  /** The name of what goes, once another has its own. */
+  public static String older(String name) {
+    return GivingWay.older(name);
+  }
+
   /** Whether it is the name of what goes because another takes its own. */
   public static boolean isGoing(String column) {
     return GivingWay.isOlder(column);

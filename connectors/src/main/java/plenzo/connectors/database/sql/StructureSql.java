@@ -323,17 +323,32 @@ public final class StructureSql {
         !before.type().equals(after.type())
             || !Objects.equals(before.collation(), after.collation());
     boolean expression = !Objects.equals(before.defaultExpression(), after.defaultExpression());
+    if (before.identity() != null && after.identity() == null) {
+      out.add(column + "DROP IDENTITY");
+    }
     if (before.notNull() && !after.notNull()) {
       out.add(column + "DROP NOT NULL");
     }
     if (before.defaultExpression() != null && (expression || type)) {
       out.add((type ? column : itself) + "DROP DEFAULT");
     }
-    if (before.identity() != null && !Objects.equals(before.identity(), after.identity())) {
-      out.add(
-          after.identity() == null
-              ? column + "DROP IDENTITY"
-              : column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
+    OwnedSequence s = after.sequence();
+    if (before.sequence() != null
+        && s != null
+        && (before.identity() == null) == (after.identity() == null)
+        && !before.sequence().name().equals(s.name())) {
+      String name = Sql.name(new TableName(table.schema(), before.sequence().name()));
+      out.add("ALTER SEQUENCE " + name + " RENAME TO " + Sql.name(s.name()));
+    }
+    if (before.sequence() != null
+        && before.identity() == null
+        && (after.sequence() == null || after.identity() != null)) {
+      out.add("DROP SEQUENCE " + Sql.name(new TableName(table.schema(), before.sequence().name())));
+    }
+    if (before.identity() != null
+        && after.identity() != null
+        && !before.identity().equals(after.identity())) {
+      out.add(column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
     }
     if (type) {
       List<String> later = new ArrayList<>();
@@ -341,8 +356,8 @@ public final class StructureSql {
       out.add(column + typed);
       out.addAll(later);
     }
-    OwnedSequence s = after.sequence();
-    if (before.sequence() == null && s != null && after.identity() == null) {
+    boolean serialNow = before.sequence() == null || before.identity() != null;
+    if (serialNow && s != null && after.identity() == null) {
       serial(table, after, out, out);
     }
     if (after.defaultExpression() != null && (expression || type)) {
@@ -363,16 +378,12 @@ public final class StructureSql {
               + " "
               + options(s)
               + ")");
-    } else if (before.sequence() != null && s != null && !before.sequence().equals(s)) {
-      out.add(
-          "ALTER SEQUENCE "
-              + Sql.name(table.schema())
-              + "."
-              + Sql.name(before.sequence().name())
-              + " AS "
-              + s.type()
-              + " "
-              + options(s));
+    } else if (before.sequence() != null
+        && s != null
+        && (before.identity() == null) == (after.identity() == null)
+        && !before.sequence().equals(s)) {
+      String name = Sql.name(new TableName(table.schema(), s.name()));
+      out.add("ALTER SEQUENCE " + name + " AS " + s.type() + " " + options(s));
     }
     if (!Objects.equals(before.comment(), after.comment())) {
       out.add(

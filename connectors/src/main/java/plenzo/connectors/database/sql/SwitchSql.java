@@ -28,6 +28,7 @@ public final class SwitchSql {
   private final TablesDelta delta;
   private final IntFunction<String> stage;
   private final ObjectsSwitch objects;
+  private final NamesTaken names;
 
   /**
    * @param stage name of the table in which the n-th of {@link TablesDelta#staged()} stands
@@ -36,6 +37,7 @@ public final class SwitchSql {
     this.delta = delta;
     this.stage = stage;
     this.objects = new ObjectsSwitch(delta);
+    this.names = NamesTaken.of(delta);
   }
 
   /** What gives tables and columns their new names, before anything else is compared or changed. */
@@ -90,6 +92,12 @@ public final class SwitchSql {
   }
 
   public List<String> before() {
+    List<String> out = new ArrayList<>(names.first());
+    out.addAll(names.in(allBefore()));
+    return out;
+  }
+
+  private List<String> allBefore() {
     List<StructureChange> structure = delta.structure(StructureChange.Phase.BEFORE_ROWS);
     List<String> out = new ArrayList<>(objects.goFirst());
     structure.stream()
@@ -326,6 +334,10 @@ public final class SwitchSql {
   }
 
   public List<String> after() {
+    return names.in(allAfter());
+  }
+
+  private List<String> allAfter() {
     List<String> out = new ArrayList<>(tightening());
     losing().stream()
         .filter(SwitchSql::isNotNull)
