@@ -10,6 +10,7 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.plan.Plan;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
@@ -110,6 +111,35 @@ class FurtherSchemasOnPostgresTest extends OnPostgres {
   @EnumSource(names = "BACKUP")
   void isOneVersionOfAllOfThemAndGoesBackByTheOtherWay(Plan.Way way) throws IOException {
     isOneVersionOfAllOfThemAndGoesBack(way);
+  }
+
+  /** A routine, a type and a table that nothing of the plan touches, in a schema of nobody too. */
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void aBackupIsProvenThatIsBuiltOnAnotherSchema(boolean own) throws IOException {
+    for (String stage : List.of("development", "production")) {
+      databases.as(
+          stage,
+          ("CREATE TYPE @.tone AS ENUM ('calm'); CREATE FUNCTION @.half(integer) RETURNS integer LANGUAGE sql IMMUTABLE AS 'SELECT $1 / 2';"
+                  + "CREATE TABLE fares.fee (id integer PRIMARY KEY, amount integer CHECK (@.half(amount) > 0), tone @.tone DEFAULT 'calm');"
+                  + "CREATE VIEW fares.fees AS SELECT f.id, @.half(f.amount) AS half, k.note FROM fares.fee f LEFT JOIN @.kept k USING (id); INSERT INTO fares.fee VALUES (1, 8)")
+              .replace("@", QUOTED));
+    }
+    try (EngineWorld world = engine()) {
+      if (own) {
+        further(world, ODD);
+      }
+      world.adopt(world.structures(EngineMain.SITE));
+      databases.as(
+          "development",
+          "DROP VIEW fares.fees; ALTER TABLE fares.fee ALTER id TYPE bigint; CREATE VIEW fares.fees AS SELECT id, amount FROM fares.fee");
+      world.sealStructures("1.1.0");
+
+      world.bring("1.1.0");
+      world.back(Plan.Way.BACKUP);
+
+      assertThat(cluster.query("production", "SELECT half FROM fares.fees")).containsExactly("4");
+    }
   }
 
   @Test

@@ -319,6 +319,30 @@ class SchemaObjectsTest {
             "CREATE TABLE fares.stays (one integer)"));
   }
 
+  @Test
+  void rowsThatPointAtATableThatComesPointAtItsRowsAlone() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.stay (id integer, berth integer)",
+        "INSERT INTO fares.stay VALUES (1, 7), (2, 8), (3, NULL)");
+    Question q =
+        Question.of(Question.Type.ORPHANS, TableName.of("fares.stay"), "berth")
+            .along(
+                List.of(
+                    new Question.Hop(TableName.of("fares.berth"), List.of("berth"), List.of("id"))))
+            .text(List.of(Question.COMES));
+
+    assertThat(pair.answer("site", q).count()).isEqualTo(2);
+    assertThat(
+            pair.answer(
+                    "site",
+                    q.given(
+                        new Question.Tuples(
+                            List.of("id"), List.of("integer"), List.of(List.of("7")))))
+                .examples())
+        .containsExactly("8");
+  }
+
   /** Who has the sequence fares.number. */
   private enum Has {
     NOBODY(""),

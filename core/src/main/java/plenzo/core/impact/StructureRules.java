@@ -447,31 +447,37 @@ final class StructureRules {
 
   /** Only rows that stay as they are; what the version brings is checked by "row-missing". */
   private static void orphans(ImpactCase impact, Consumer<Finding> found) {
-    unheld(
-        impact,
-        Unheld.Why.ORPHAN,
-        (u, a) -> {
-          if (a.count() > 0) {
-            found.accept(
-                Finding.of(
-                        "orphan-in-foreign-key",
-                        severity(u),
-                        place(u),
-                        rows(a.count())
-                            + " of "
-                            + u.change().table()
-                            + (a.count() == 1 ? " points" : " point")
-                            + ", by "
-                            + String.join(", ", u.columns())
-                            + ", at nothing in "
-                            + Objects.requireNonNull(u.change().constraint()).references()
-                            + unlessMany(u),
-                        a.count(),
-                        "Add what they point at, or correct them, at the site first",
-                        a.query())
-                    .with(a.examples()));
-          }
-        });
+    unheld(impact, Unheld.Why.ORPHAN, (u, a) -> orphans(u, a, found));
+    for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
+      impact
+          .delta(c.table())
+          .filter(t -> t.present() != null)
+          .flatMap(t -> Unheld.pointing(impact.delta(), t, c, impact.tables()))
+          .ifPresent(u -> orphans(u, impact.target().answer(u.question()), found));
+    }
+  }
+
+  private static void orphans(Unheld u, Question.Answer a, Consumer<Finding> found) {
+    if (a.count() > 0) {
+      found.accept(
+          Finding.of(
+                  "orphan-in-foreign-key",
+                  severity(u),
+                  place(u),
+                  rows(a.count())
+                      + " of "
+                      + u.change().table()
+                      + (a.count() == 1 ? " points" : " point")
+                      + ", by "
+                      + String.join(", ", u.columns())
+                      + ", at nothing in "
+                      + Objects.requireNonNull(u.change().constraint()).references()
+                      + unlessMany(u),
+                  a.count(),
+                  "Add what they point at, or correct them, at the site first",
+                  a.query())
+              .with(a.examples()));
+    }
   }
 
   private static void missing(ImpactCase impact, Consumer<Finding> found) {

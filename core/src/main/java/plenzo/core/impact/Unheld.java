@@ -336,6 +336,33 @@ public record Unheld(
     return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
   }
 
+  /**
+   * Rows that would point at nothing in a table that comes with the plan: at none of its rows.
+   * Empty where it has more rows than can be named.
+   */
+  static Optional<Unheld> pointing(
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      StructureChange c,
+      Map<TableName, TableStructure> tables) {
+    Constraint k = Objects.requireNonNull(c.constraint());
+    TableName other = Objects.requireNonNull(k.references());
+    TablesDelta.TableDelta comes = delta.find(other).orElse(null);
+    if (tables.containsKey(other)
+        || comes == null
+        || comes.result() == null
+        || comes.rows() != null && comes.rows().total() > Tuples.MOST
+        || !has(t, k.columns())) {
+      return Optional.empty();
+    }
+    Question q =
+        Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
+            .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
+            .text(List.of(Question.COMES))
+            .given(coming(delta, other, k.referencedColumns()));
+    return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
+  }
+
   /** Values that come to a table with the plan, as far as they can be named. */
   private static Tuples coming(TablesDelta delta, TableName table, List<String> columns) {
     TablesDelta.RowsDelta rows = delta.find(table).map(TablesDelta.TableDelta::rows).orElse(null);

@@ -10,6 +10,7 @@ import java.util.TreeSet;
 import java.util.stream.Stream;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.table.SequenceOwners;
@@ -54,6 +55,37 @@ public final class Foundations {
       }
     }
     return out;
+  }
+
+  /**
+   * Schemas in which something stands that some of them are built on, and of which none is known.
+   */
+  public Set<String> elsewhere(Collection<ComponentKey> keys) {
+    Set<String> out = new TreeSet<>();
+    for (ComponentKey key : keys) {
+      if (key.kind() == Kind.TABLE) {
+        TableStructure structure =
+            tables.getOrDefault(TableName.of(key.name()), TableStructure.EMPTY);
+        structure.inherits().forEach(t -> out.add(t.schema()));
+        NamedThings.of(structure).byPart().values().stream()
+            .flatMap(Collection::stream)
+            .forEach(n -> out.add(n.schema()));
+      } else if (objects.containsKey(key)) {
+        Objects.requireNonNull(objects.get(key))
+            .needs()
+            .forEach(n -> out.add(schema(n.component())));
+      }
+    }
+    tables.keySet().forEach(t -> out.remove(t.schema()));
+    objects.keySet().forEach(k -> out.remove(schema(k)));
+    out.removeIf(n -> n.isEmpty() || n.startsWith("pg_") || n.equals("information_schema"));
+    return out;
+  }
+
+  private static String schema(ComponentKey key) {
+    return key.kind() == Kind.TABLE
+        ? TableName.of(key.name()).schema()
+        : ObjectName.of(key).schema();
   }
 
   private static ComponentKey key(TableName table) {

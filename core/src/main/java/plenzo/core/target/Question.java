@@ -38,6 +38,9 @@ public record Question(
     Tuples given,
     Tuples without,
     Converted converted) {
+  /** Said of a table that is not there yet. */
+  public static final String COMES = "comes";
+
   /** Whose {@code text} is expressions over the columns. */
   private static final Set<Type> SQL =
       Set.of(Type.VIOLATING, Type.DUPLICATES_BY, Type.EXCLUDING, Type.OVERLAPPING);
@@ -89,7 +92,10 @@ public record Question(
     LABELS,
     /** Rows for whose value the condition on VALUE in {@code text} is false. */
     VIOLATING_VALUE,
-    /** Rows that point at nothing in the table of the path, the given ones counting as there. */
+    /**
+     * Rows that point at nothing in the table of the path, the given ones counting as there; at
+     * none but those where {@code text} says that the table only comes.
+     */
     ORPHANS,
     /** Rows at the end of the path that lead to rows with the given values. */
     POINTING,

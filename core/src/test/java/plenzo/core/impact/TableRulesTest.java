@@ -380,6 +380,19 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
   }
 
+  /** A table that comes with the plan holds its own rows alone. */
+  @Test
+  void aForeignKeyPointsAtSomethingInATableThatComes() {
+    stands(LINE, plain());
+    becomes(BAND, plain());
+    becomes(LINE, plain(foreign("")));
+    assertThat(rules()).isEmpty();
+
+    counts(Question.Type.ORPHANS, 1);
+    assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+    assertThat(findings().get(0).sentence()).contains("at nothing in fares.band");
+  }
+
   private static Constraint excluding(String element) {
     return new Constraint(
         "apart",

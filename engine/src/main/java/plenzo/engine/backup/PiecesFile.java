@@ -128,10 +128,16 @@ public final class PiecesFile {
       schemas.add(back.named(t).schema());
     }
     delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
-    Whole whole =
-        new Whole(look.tables(), schemas, kept.stream().anyMatch(k -> k.kind() == Kind.GRANT));
+    boolean grants = kept.stream().anyMatch(k -> k.kind() == Kind.GRANT);
+    Whole whole = new Whole(look.tables(), schemas, grants);
+    Foundations foundations = new Foundations(whole.tables(), whole.objects());
+    // what they are built on may stand in a schema that nothing of the plan touches
+    while (schemas.addAll(foundations.elsewhere(foundations.of(kept)))) {
+      whole = new Whole(look.tables(), schemas, grants);
+      foundations = new Foundations(whole.tables(), whole.objects());
+    }
     long bytes = 0;
-    for (ComponentKey key : new Foundations(whole.tables(), whole.objects()).of(kept)) {
+    for (ComponentKey key : foundations.of(kept)) {
       if (!kept.contains(key)) {
         byte[] content = whole.content(key);
         files.write(name(pieces.size()), out -> out.write(content));

@@ -492,12 +492,15 @@ public final class FactsSql {
                 + " WHERE "
                 + equal(new Tuples(hop.columns(), q.given().types(), q.given().values()), "t", "g")
                 + ")";
+    boolean comes = q.text().contains(Question.COMES);
     return filled(q)
-        + " AND NOT EXISTS (SELECT 1 FROM "
-        + Sql.alone(hop.table())
-        + " o WHERE "
-        + match(hop.columns(), "t", hop.referenced(), "o")
-        + ")"
+        + (comes
+            ? ""
+            : " AND NOT EXISTS (SELECT 1 FROM "
+                + Sql.alone(hop.table())
+                + " o WHERE "
+                + match(hop.columns(), "t", hop.referenced(), "o")
+                + ")")
         + there;
   }
 
