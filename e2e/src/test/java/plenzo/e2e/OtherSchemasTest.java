@@ -138,6 +138,9 @@ class OtherSchemasTest {
         Schema.of("alerts", "libpreludedb7-pgsql/usr/share/libpreludedb/classic/pgsql.sql"),
         Schema.of("tests of databases", "postgresql-15-pgtap" + added + "pgtap--1.2.0.sql"),
         Schema.of("partitions", "postgresql-15-partman" + added + "pg_partman--4.7.2.sql"),
+        Schema.of("jobs", "pgagent" + added + "pgagent--4.2.sql"),
+        Schema.of(
+            "name service", "libnss-pgsql2/usr/share/doc/libnss-pgsql2/examples/dbschema.sql"),
         Schema.of("queues", "postgresql-15-pgq3/usr/share/postgresql/15/contrib/pgq_pl_only.sql"),
         Schema.of(
             "calendars",
@@ -198,7 +201,10 @@ class OtherSchemasTest {
         .replaceAll("(?m)^SELECT pg_catalog.pg_extension_config_dump.*$", "")
         .replaceAll("(?i)create schema pgq;", "")
         .replaceAll("\\bpgq\\.(?=[a-z_])", "fares.")
-        .replaceAll("(?i)on schema pgq\\b", "on schema fares");
+        .replaceAll("(?i)on schema pgq\\b", "on schema fares")
+        .replaceAll("(?m)^\\\\echo .*$", "")
+        .replaceAll("(?im)^(create|comment on) schema pgagent\\b.*;", "")
+        .replaceAll("\\bpgagent\\.(?=[a-z_])", "fares.");
   }
 
   private void run(String... command) throws IOException, InterruptedException {
