@@ -15,6 +15,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.object.KnownObjects;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.ObjectDelta.Act;
@@ -96,7 +97,11 @@ final class ObjectRules {
 
   private static List<String> missing(ImpactCase impact, Set<ComponentKey> after, Needed n) {
     if (!after.contains(n.component())) {
-      return List.of(n.component().toString());
+      Name name = name(n.component());
+      boolean elsewhere =
+          !schemas(impact).contains(name.schema())
+              && impact.target().absent(Set.of(name)).isEmpty();
+      return elsewhere ? List.of() : List.of(n.component().toString());
     }
     if (n.component().kind() != Kind.TABLE) {
       return List.of();
@@ -115,6 +120,25 @@ final class ObjectRules {
         out.add(n.component() + "#" + part);
       }
     }
+    return out;
+  }
+
+  private static Name name(ComponentKey key) {
+    if (key.kind() == Kind.TABLE) {
+      TableName table = TableName.of(key.name());
+      return new Name(table.schema(), table.table());
+    }
+    ObjectName name = ObjectName.of(key);
+    return new Name(name.schema(), name.name());
+  }
+
+  /** Those of which everything is known; of others the target is asked. */
+  private static Set<String> schemas(ImpactCase impact) {
+    Set<String> out = new TreeSet<>();
+    impact.tables().keySet().forEach(t -> out.add(t.schema()));
+    impact.objects().keySet().forEach(k -> out.add(name(k).schema()));
+    impact.delta().tables().forEach(t -> out.add(t.table().schema()));
+    impact.delta().objects().forEach(o -> out.add(name(o.key()).schema()));
     return out;
   }
 
@@ -167,9 +191,7 @@ final class ObjectRules {
 
   /** What is not carried, or stands elsewhere, keeps the database from taking an object away. */
   private static void builtBeyond(ImpactCase impact, Consumer<Finding> found) {
-    Set<String> schemas = new TreeSet<>();
-    impact.tables().keySet().forEach(t -> schemas.add(t.schema()));
-    impact.objects().keySet().forEach(k -> schemas.add(ObjectName.of(k).schema()));
+    Set<String> schemas = schemas(impact);
     for (ObjectDelta o : impact.delta().objects()) {
       Kind kind = o.key().kind();
       if (!o.goes() || kind.worksOnOne()) {

@@ -12,10 +12,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.ObjectsPlan;
 import plenzo.core.object.SchemaObject;
@@ -89,6 +91,13 @@ class ObjectRulesTest {
               }
 
               @Override
+              public Set<Name> absent(Set<Name> names) {
+                return names.stream()
+                    .filter(n -> n.name().equals("nothing"))
+                    .collect(Collectors.toSet());
+              }
+
+              @Override
               public Set<String> extensions() {
                 return extensions;
               }
@@ -112,6 +121,20 @@ class ObjectRulesTest {
     tables.put(BAND, table(null, "text"));
     becomes("routine/fares.f()", object("routine/fares.f()", Sort.FUNCTION, "f"));
     assertThat(found()).isEmpty();
+  }
+
+  /** Of schemas that belong to nobody the target is asked. */
+  @Test
+  void whatComesMayNeedWhatIsThereInASchemaOfNobody() {
+    SchemaObject v = view("fares.v", "v", "routine/other.f(text)", "table/other.kept");
+    becomes("view/fares.v", v);
+    assertThat(found()).isEmpty();
+
+    becomes("view/fares.v", view("fares.v", "v", "routine/other.nothing(text)"));
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "It uses routine/other.nothing(text), which is not at the site and does not come.");
   }
 
   @Test
