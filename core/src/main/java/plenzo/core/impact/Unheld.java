@@ -337,8 +337,8 @@ public record Unheld(
   }
 
   /**
-   * Rows that would point at nothing in a table that comes with the plan: at none of its rows.
-   * Empty where it has more rows than can be named.
+   * Rows that would point at nothing in a table that comes with the plan and without a row. Of one
+   * that comes with rows, on a way back too, it is not asked.
    */
   static Optional<Unheld> pointing(
       TablesDelta delta,
@@ -351,15 +351,14 @@ public record Unheld(
     if (tables.containsKey(other)
         || comes == null
         || comes.result() == null
-        || comes.rows() != null && comes.rows().total() > Tuples.MOST
+        || !comes.writes().isEmpty()
         || !has(t, k.columns())) {
       return Optional.empty();
     }
     Question q =
         Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
             .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
-            .text(List.of(Question.COMES))
-            .given(coming(delta, other, k.referencedColumns()));
+            .text(List.of(Question.COMES));
     return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
   }
 

@@ -380,7 +380,7 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
   }
 
-  /** A table that comes with the plan holds its own rows alone. */
+  /** A table that comes without a row holds nothing to point at. */
   @Test
   void aForeignKeyPointsAtSomethingInATableThatComes() {
     stands(LINE, plain());
@@ -391,6 +391,8 @@ class TableRulesTest {
     counts(Question.Type.ORPHANS, 1);
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
     assertThat(findings().get(0).sentence()).contains("at nothing in fares.band");
+    becomes(BAND, plain(), row(null, "PEAK:a"));
+    assertThat(rules()).as("one that comes with rows").isEmpty();
   }
 
   private static Constraint excluding(String element) {
