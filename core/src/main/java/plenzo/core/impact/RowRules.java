@@ -334,9 +334,11 @@ final class RowRules {
         there != null && k.referencedColumns().stream().allMatch(c -> there.column(c).isPresent());
     Tuples gone = PlannedRows.removed(comes).orElse(Tuples.NONE);
     Set<List<String>> brought = new HashSet<>();
-    if (comes != null && comes.rows() != null) {
+    // rows that come back from a backup stand in a set by themselves
+    for (TablesDelta.RowsDelta set :
+        comes == null ? List.<TablesDelta.RowsDelta>of() : comes.writes()) {
       PlannedRows.values(
-          comes.rows(),
+          set,
           k.referencedColumns(),
           /* withKey= */ false,
           TablesDelta.RowChange::incoming,

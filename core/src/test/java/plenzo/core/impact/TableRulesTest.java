@@ -585,6 +585,20 @@ class TableRulesTest {
     assertThat(rules()).as("it comes with the version").isEmpty();
   }
 
+  /** What comes back from a backup is a set by itself, beside rows of the version or without. */
+  @Test
+  void aRowOfTheVersionPointsAtARowThatComesBack() {
+    stands(LINE, plain(foreign("")));
+    becomes(BAND, plain());
+    becomes(LINE, plain(foreign("")), row(null, "NORTH:PEAK"));
+    assertThat(rules()).contains("BLOCKER row-missing");
+
+    deltas.set(
+        0,
+        deltas.get(0).with(new TablesDelta.Fitted(List.of(rows(row(null, "PEAK:a"))), Set.of())));
+    assertThat(rules()).isEmpty();
+  }
+
   @Test
   void aValueThatMustBeUniqueIsNotTaken() {
     TableStructure once = plain(unique("zone"));
