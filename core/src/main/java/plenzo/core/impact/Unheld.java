@@ -329,10 +329,7 @@ public record Unheld(
     if (!tables.containsKey(other) || !has(t, k.columns())) {
       return Optional.empty();
     }
-    Question q =
-        Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
-            .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
-            .given(coming(delta, other, k.referencedColumns()));
+    Question q = pointless(c, k, other).given(coming(delta, other, k.referencedColumns()));
     return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
   }
 
@@ -355,11 +352,13 @@ public record Unheld(
         || !has(t, k.columns())) {
       return Optional.empty();
     }
-    Question q =
-        Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
-            .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
-            .text(List.of(Question.COMES));
+    Question q = pointless(c, k, other).text(List.of(Question.COMES));
     return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
+  }
+
+  private static Question pointless(StructureChange c, Constraint k, TableName other) {
+    return Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
+        .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())));
   }
 
   /** Values that come to a table with the plan, as far as they can be named. */

@@ -19,10 +19,10 @@ public final class WaysBack {
    */
   public static List<Plan.WayBack> afterVersion(
       SemVer present, List<TableName> keyless, List<String> held) {
-    List<Plan.WayBack> out = new ArrayList<>();
     if (!held.isEmpty()) {
       return List.of(held(Plan.Way.EARLIER_VERSION, held), held(Plan.Way.BACKUP, held));
     }
+    List<Plan.WayBack> out = new ArrayList<>();
     out.add(
         new Plan.WayBack(
             Plan.Way.EARLIER_VERSION,
