@@ -9,11 +9,13 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.EarlySql;
@@ -21,6 +23,7 @@ import plenzo.connectors.database.sql.SettingsSql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
+import plenzo.core.table.ColumnPlaces;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.OwnedSequence;
@@ -42,7 +45,7 @@ final class CatalogReader {
           + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace LEFT JOIN pg_description x ON x.classoid = 'pg_class'::regclass AND x.objoid = c.oid AND x.objsubid = 0 WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY c.relname COLLATE \"C\"";
 
   private static final String COLUMNS =
-      "SELECT a.attrelid, a.attnum, a.attname, format_type(a.atttypid, a.atttypmod) AS type, a.attnotnull, a.attidentity, a.attgenerated,"
+      "SELECT a.attrelid, a.attnum, a.attname, format_type(a.atttypid, a.atttypmod) AS type, a.attnotnull, a.attidentity, a.attgenerated, a.attislocal,"
           + " pg_get_expr(d.adbin, d.adrelid) AS default_text, x.description AS comment,"
           + " CASE WHEN a.attcollation <> 0 AND a.attcollation <> t.typcollation THEN quote_ident(cn.nspname) || '.' || quote_ident(co.collname) END AS collation"
           + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid"
@@ -123,14 +126,23 @@ final class CatalogReader {
       Map<Integer, OwnedSequence> sequences,
       Map<String, Integer> attributes,
       List<Column> columns,
+      Set<String> handed,
       List<Constraint> constraints,
       List<Index> indexes,
       List<Setting> settings) {
+    /** What only those that inherit have is told of them alone. */
+    ColumnPlaces places() {
+      return new ColumnPlaces(
+          columns.stream().map(Column::name).toList(),
+          settings.stream().anyMatch(Setting::inherits) ? handed : null);
+    }
+
     Parts() {
       this(
           new HashMap<>(),
           new HashMap<>(),
           new ArrayList<>(),
+          new HashSet<>(),
           new ArrayList<>(),
           new ArrayList<>(),
           new ArrayList<>());
@@ -164,7 +176,7 @@ final class CatalogReader {
                         h.parts().constraints(),
                         h.parts().indexes(),
                         h.comment(),
-                        h.parts().columns().stream().map(Column::name).toList(),
+                        h.parts().places(),
                         h.parts().settings()),
                     h.parts().attributes(),
                     h.refusals(),
@@ -247,6 +259,9 @@ final class CatalogReader {
   private static void column(Head h, ResultSet r) throws SQLException {
     String name = r.getString("attname");
     h.parts().attributes().put(name, r.getInt("attnum"));
+    if (!r.getBoolean("attislocal")) {
+      h.parts().handed().add(name);
+    }
     String generated = r.getString("attgenerated");
     boolean stored = generated.equals("s");
     if (!stored && !generated.isEmpty()) {

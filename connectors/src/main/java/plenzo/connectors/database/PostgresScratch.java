@@ -298,7 +298,7 @@ final class PostgresScratch implements Scratch {
         kept,
         structure.indexes(),
         structure.comment(),
-        structure.order(),
+        structure.places(),
         structure.settings().stream()
             .filter(s -> isAboutOne(s, kept) && !inheritsFromOther(s, tables))
             .toList());
@@ -396,7 +396,7 @@ final class PostgresScratch implements Scratch {
                   .toList(),
               capture.structure().indexes(),
               capture.structure().comment(),
-              capture.structure().order(),
+              capture.structure().places(),
               java.util.stream.Stream.concat(
                       capture.structure().settings().stream(),
                       t.structure().settings().stream()

@@ -371,7 +371,7 @@ final class SwitchTransaction {
         constraints,
         is.indexes(),
         is.comment(),
-        is.order(),
+        is.places(),
         is.settings());
   }
 

@@ -143,7 +143,7 @@ class BesideWorkTest {
   private static TableStructure with(TableStructure s, List<Index> indexes, Constraint... more) {
     List<Constraint> all = new ArrayList<>(s.constraints());
     all.addAll(Arrays.asList(more));
-    return new TableStructure(s.columns(), all, indexes, s.comment(), s.order(), s.settings());
+    return new TableStructure(s.columns(), all, indexes, s.comment(), s.places(), s.settings());
   }
 
   private TablesDelta indexed() {
@@ -324,7 +324,7 @@ class BesideWorkTest {
             is.constraints(),
             is.indexes(),
             is.comment(),
-            is.order(),
+            is.places(),
             is.settings());
     return new TablesDelta(
         List.of(TablesDelta.TableDelta.of(BOOKING, is, result, null)), List.of());
@@ -412,7 +412,7 @@ class BesideWorkTest {
             List.of(key),
             is.indexes(),
             is.comment(),
-            is.order(),
+            is.places(),
             is.settings());
 
     carryOut(

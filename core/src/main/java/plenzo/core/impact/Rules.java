@@ -20,6 +20,7 @@ public final class Rules {
               UncarriedRules.ALL,
               GrantRules.ALL,
               InheritanceRules.ALL,
+              PlacesRules.ALL,
               VersionRules.ALL)
           .flatMap(List::stream)
           .toList();

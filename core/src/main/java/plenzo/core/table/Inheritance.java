@@ -2,6 +2,7 @@ package plenzo.core.table;
 
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -237,7 +238,7 @@ public final class Inheritance {
         List.copyOf(constraints.values()),
         present.indexes(),
         present.comment(),
-        present.order(),
+        present.places(),
         present.settings());
   }
 
@@ -303,11 +304,16 @@ public final class Inheritance {
       return out;
     }
     List<StructureChange> out = new ArrayList<>();
+    Set<String> handed = new HashSet<>(above.keySet());
+    // what is computed above is handed down with its expression, and declared nowhere else
+    handed.removeIf(n -> !above.get(n).isComputed() && !result.places().isHanded(n));
     for (StructureChange c : StructureChange.between(table, null, result)) {
       Constraint k = c.constraint();
       if (c.act() == Act.CREATE_TABLE) {
-        out.add(c.with(result.without(above.keySet())));
-        above.values().forEach(p -> own(table, p, result).ifPresent(out::add));
+        out.add(c.with(result.without(handed)));
+        above
+            .values()
+            .forEach(p -> own(table, p, result, handed.contains(p.name())).ifPresent(out::add));
       } else if (k == null || !k.equals(checks.get(k.name()))) {
         out.add(c);
       }
@@ -315,13 +321,23 @@ public final class Inheritance {
     return out;
   }
 
-  /** What a new table has of an inherited column by itself: its default, and what is said of it. */
+  /**
+   * What a new table has of an inherited column by itself: its default, and what is said of it.
+   *
+   * @param alone whether it has the column by inheriting alone; one that it declares too is as
+   *     declared, and takes the default from above where it states none
+   */
   private static Optional<StructureChange> own(
-      TableName table, Column above, TableStructure result) {
+      TableName table, Column above, TableStructure result, boolean alone) {
     Column is = result.column(above.name()).orElseThrow();
     // whether nothing may stand in it is said of all columns of a new table
-    Column given = handed(above).withoutNotNull();
     Column wanted = is.withoutNotNull();
+    Column given =
+        alone
+            ? handed(above).withoutNotNull()
+            : wanted.defaultExpression() == null && wanted.identity() == null
+                ? wanted.withDefault(above.defaultExpression())
+                : wanted;
     return given.equals(wanted)
         ? Optional.empty()
         : Optional.of(StructureChange.changed(table, given, wanted));

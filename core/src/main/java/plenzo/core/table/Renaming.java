@@ -452,7 +452,7 @@ public record Renaming(
             .map(i -> new Index(i.name(), i.unique(), qualified(text(i.definition(), own))))
             .toList(),
         before.comment(),
-        names(before.order(), own),
+        before.places().named(own),
         before.settings().stream().map(s -> setting(table, s, own)).toList());
   }
 

@@ -2,7 +2,6 @@ package plenzo.core.table;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -90,7 +89,7 @@ public record StructureComparison(
             "constraint", present.constraints(), incoming.constraints(), Constraint::name, stays),
         chosen("index", present.indexes(), incoming.indexes(), Index::name, stays),
         stays.test("comment/") ? incoming.comment() : present.comment(),
-        present.order(),
+        present.places(),
         chosen("setting", present.settings(), incoming.settings(), Setting::name, stays));
   }
 
@@ -179,16 +178,9 @@ public record StructureComparison(
             constraints,
             indexes,
             comment.isEmpty() ? null : comment.get(0),
-            order(present, incoming),
+            present.places().with(incoming.places()),
             settings);
     return new StructureComparison(worst(merge.differences), result, merge.differences);
-  }
-
-  /** What stands keeps its place; what comes stands behind it as it stands where it comes from. */
-  private static List<String> order(TableStructure present, TableStructure incoming) {
-    Set<String> out = new LinkedHashSet<>(present.order());
-    out.addAll(incoming.order());
-    return List.copyOf(out);
   }
 
   private static List<String> texts(@Nullable String text) {

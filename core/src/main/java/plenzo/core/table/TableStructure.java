@@ -18,17 +18,16 @@ import plenzo.core.json.Json;
  * the order of columns is never a difference.
  *
  * @param settings what else is set of it
- * @param order names of the columns as they stand; empty when that is not known
+ * @param places how its columns stand
  */
 public record TableStructure(
     List<Column> columns,
     List<Constraint> constraints,
     List<Index> indexes,
     @Nullable String comment,
-    List<String> order,
+    ColumnPlaces places,
     List<Setting> settings) {
   public TableStructure {
-    order = List.copyOf(order);
     settings = settings.stream().sorted(Comparator.comparing(Setting::name)).toList();
     columns = columns.stream().sorted(Comparator.comparing(Column::name)).toList();
     constraints = constraints.stream().sorted(Comparator.comparing(Constraint::name)).toList();
@@ -41,24 +40,44 @@ public record TableStructure(
       List<Constraint> constraints,
       List<Index> indexes,
       @Nullable String comment) {
-    this(columns, constraints, indexes, comment, List.of(), List.of());
+    this(columns, constraints, indexes, comment, List.of());
+  }
+
+  /** Of which it is not known how its columns stand. */
+  public TableStructure(
+      List<Column> columns,
+      List<Constraint> constraints,
+      List<Index> indexes,
+      @Nullable String comment,
+      List<Setting> settings) {
+    this(columns, constraints, indexes, comment, ColumnPlaces.NOT_KNOWN, settings);
   }
 
   /** The same with its columns in an order. */
   public TableStructure ordered(List<String> names) {
-    return new TableStructure(columns, constraints, indexes, comment, names, settings);
+    return placed(new ColumnPlaces(names, places.handed()));
+  }
+
+  /** The same with its columns standing so. */
+  public TableStructure placed(ColumnPlaces next) {
+    return new TableStructure(columns, constraints, indexes, comment, next, settings);
+  }
+
+  /** Names of the columns as they stand; empty when that is not known. */
+  public List<String> order() {
+    return places.order();
   }
 
   /** Columns in the order in which they stand or should stand; those of no known place last. */
   public List<Column> inOrder() {
     Map<String, Integer> place = new HashMap<>();
-    order.forEach(name -> place.putIfAbsent(name, place.size()));
+    order().forEach(name -> place.putIfAbsent(name, place.size()));
     return columns.stream()
         .sorted(Comparator.comparing(c -> place.getOrDefault(c.name(), Integer.MAX_VALUE)))
         .toList();
   }
 
-  /** The order of columns is never a difference. */
+  /** How columns stand is never a difference: see {@link ColumnPlaces}. */
   @Override
   public boolean equals(@Nullable Object o) {
     return o instanceof TableStructure other
@@ -97,7 +116,7 @@ public record TableStructure(
           new Setting(
               Setting.INHERITS + p.componentName(), String.valueOf(parents.indexOf(p) + 1)));
     }
-    return new TableStructure(columns, constraints, indexes, comment, order, others);
+    return new TableStructure(columns, constraints, indexes, comment, places, others);
   }
 
   /** The same without some of its columns. */
@@ -107,7 +126,7 @@ public record TableStructure(
         constraints,
         indexes,
         comment,
-        order,
+        places,
         settings);
   }
 
@@ -185,7 +204,6 @@ public record TableStructure(
         j.list("constraints").stream().map(c -> Constraint.of(c.asObject())).toList(),
         j.list("indexes").stream().map(c -> Index.of(c.asObject())).toList(),
         j.findText("comment"),
-        List.of(),
         j.list("settings").stream().map(c -> Setting.of(c.asObject())).toList());
   }
 }

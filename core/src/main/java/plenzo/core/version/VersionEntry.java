@@ -12,6 +12,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.ColumnPlaces;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Conversions;
 import plenzo.core.table.Renaming;
@@ -61,11 +62,11 @@ public record VersionEntry(
         : RowsPolicy.ADD_AND_CHANGE;
   }
 
-  /** Names of a table's columns in the order in which they stood; empty when not known. */
-  public List<String> columnOrder() {
+  /** How a table's columns stood. */
+  public ColumnPlaces places() {
     return key.kind() != Kind.TABLE || options == null
-        ? List.of()
-        : (Json.parseObject(options)).texts("columns");
+        ? ColumnPlaces.NOT_KNOWN
+        : ColumnPlaces.of(Json.parseObject(options));
   }
 
   /**
@@ -103,9 +104,9 @@ public record VersionEntry(
         : Map.of();
   }
 
-  /** Options of a table whose columns stood in an order. */
-  public static String options(List<String> columns) {
-    return Json.object("columns", columns).canonical();
+  /** Options of a table whose columns stood so; null when that is not known. */
+  public static @Nullable String options(ColumnPlaces places) {
+    return places.toJson().map(Json::canonical).orElse(null);
   }
 
   /** The same with columns that had another name. */
@@ -125,11 +126,13 @@ public record VersionEntry(
     }
     Map<String, Json> texts = new TreeMap<>();
     names.forEach((was, is) -> texts.put(was, new Json.Str(is)));
-    List<String> order = columnOrder();
+    ColumnPlaces places = places();
     Json next =
         Json.object(
             "columns",
-            order.isEmpty() ? null : order,
+            places.order().isEmpty() ? null : places.order(),
+            "handed",
+            places.handed() == null ? null : places.handed().stream().sorted().toList(),
             "renamed",
             names.isEmpty() ? null : Json.object(texts),
             "conversions",

@@ -209,7 +209,7 @@ class TableRulesTest {
       settings.add(new Setting(namesAndValues[n], namesAndValues[n + 1]));
     }
     TableStructure t = plain();
-    return new TableStructure(t.columns(), t.constraints(), t.indexes(), null, List.of(), settings);
+    return new TableStructure(t.columns(), t.constraints(), t.indexes(), null, settings);
   }
 
   @Test

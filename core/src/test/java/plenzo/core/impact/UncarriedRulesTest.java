@@ -174,7 +174,6 @@ class UncarriedRulesTest {
         PLAIN.constraints(),
         PLAIN.indexes(),
         null,
-        List.of(),
         java.util.Arrays.stream(settings).map(s -> new Setting(s, "yes")).toList());
   }
 

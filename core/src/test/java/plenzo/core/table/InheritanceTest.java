@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.TableName;
@@ -213,5 +214,34 @@ class InheritanceTest {
     Renaming names = new Renaming(Map.of(VESSEL, TableName.of("fares.ship")), Map.of());
     all.forEach((name, s) -> renamed.put(name, names.of(name, s)));
     assertThat(renamed.get(FERRY).inherits()).containsExactly(TableName.of("fares.ship"));
+  }
+
+  @Test
+  void aNewTableDeclaresWhatTheVersionDeclares() {
+    Column dated = with(FLAG, "'none'");
+    Column computed =
+        new Column("worked", "text", false, null, null, null, null, null, "upper(code)");
+    TableStructure vessel = table(with(CODE, "'v'"), dated, computed);
+    TableStructure ferry = table(CODE, with(FLAG, "'f'"), computed, CARS, VESSEL);
+    List<StructureChange> all =
+        Inheritance.changes(
+            List.of(
+                change(VESSEL, vessel, vessel),
+                change(FERRY, null, ferry.placed(new ColumnPlaces(ferry.order(), Set.of())))));
+
+    assertThat(all.get(0).structure().columns())
+        .as("what is computed above cannot be declared once more")
+        .containsExactlyInAnyOrder(CARS, CODE, with(FLAG, "'f'"));
+    assertThat(all.stream().skip(1).map(c -> c.act() + " " + c.name()))
+        .as("a default that is not stated is the one from above")
+        .containsExactly("CHANGE_COLUMN code");
+
+    TableStructure one = ferry.placed(new ColumnPlaces(ferry.order(), Set.of("code", "worked")));
+    assertThat(
+            Inheritance.changes(List.of(change(VESSEL, vessel, vessel), change(FERRY, null, one)))
+                .get(0)
+                .structure()
+                .columns())
+        .containsExactlyInAnyOrder(CARS, with(FLAG, "'f'"));
   }
 }

@@ -74,7 +74,6 @@ class RenamingTest {
             List.of(
                 new Index("band_i", false, "CREATE INDEX band_i ON fares.band USING btree (zone)")),
             null,
-            List.of("code", "zone"),
             List.of(
                 new Setting(
                     "statistics/fares.s",
@@ -114,7 +113,6 @@ class RenamingTest {
             List.of(),
             List.of(),
             null,
-            List.of("price"),
             List.of(new Setting("rule/r", rule)));
     for (Renaming names : List.of(table(BAND, RATE), columns(BAND, "price", "amount"))) {
       TableStructure after = names.of(BAND, before);

@@ -92,7 +92,6 @@ class RestingTest {
             List.of(),
             List.of(),
             null,
-            List.of(),
             List.of(
                 new Setting(
                     "rule/away",

@@ -22,7 +22,6 @@ class SequenceOwnersTest {
         List.of(),
         List.of(),
         null,
-        List.of("id"),
         List.of(settings));
   }
 

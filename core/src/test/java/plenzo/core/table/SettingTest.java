@@ -32,7 +32,6 @@ class SettingTest {
         List.of(),
         List.of(),
         null,
-        List.of(),
         List.of(settings));
   }
 

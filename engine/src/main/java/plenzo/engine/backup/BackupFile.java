@@ -26,6 +26,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.records.TwinRows;
 import plenzo.core.run.Run;
 import plenzo.core.table.Column;
+import plenzo.core.table.ColumnPlaces;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.SiteDelta;
@@ -87,6 +88,9 @@ public final class BackupFile {
       List<@Nullable Object> out = new ArrayList<>();
       Collections.addAll(out, "table", table.componentName());
       Collections.addAll(out, "structure", structure == null ? null : structure.canonical());
+      if (structure != null) {
+        structure.places().toJson().ifPresent(p -> Collections.addAll(out, "places", p));
+      }
       Collections.addAll(out, "key", key, "rows", rows, "sum", sum);
       if (file != null) {
         Collections.addAll(out, "file", file);
@@ -99,11 +103,18 @@ public final class BackupFile {
       String structure = j.findText("structure");
       return new Table(
           TableName.of(j.text("table")),
-          structure == null ? null : TableStructure.of(structure),
+          structure == null ? null : TableStructure.of(structure).placed(placesOf(j)),
           j.texts("key"),
           ((Json.Num) Objects.requireNonNull(j.find("rows"))).value(),
           j.text("sum"),
           j.findText("file"));
+    }
+
+    /** Backups of before this was kept have none. */
+    private static ColumnPlaces placesOf(Json.Obj table) {
+      return table.find("places") instanceof Json.Obj places
+          ? ColumnPlaces.of(places)
+          : ColumnPlaces.NOT_KNOWN;
     }
   }
 
@@ -178,8 +189,8 @@ public final class BackupFile {
 
   /**
    * Columns by which a backup tells a table's rows apart: those of a key of its own; else those by
-   * which rows of the version are told apart; else all of them, where they do and stay as they are.
-   * Empty when there are none.
+   * which rows of the version are told apart; else all of them, where they do and stay as they are
+   * or go with the table. Empty when there are none.
    *
    * @param there the table as it is
    */
@@ -196,12 +207,10 @@ public final class BackupFile {
       return RowKeys.problem(structure, key).isEmpty() ? key : List.of();
     }
     List<String> all = RowKeys.proposed(structure);
+    TableStructure result = table.result();
     boolean stay =
-        all.stream()
-            .allMatch(
-                name ->
-                    table.result() != null
-                        && type(structure, name).equals(type(table.result(), name)));
+        result == null
+            || all.stream().allMatch(name -> type(structure, name).equals(type(result, name)));
     return stay && RowKeys.problem(looking, there, all).isEmpty() ? all : List.of();
   }
 

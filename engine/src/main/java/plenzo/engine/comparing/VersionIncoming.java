@@ -149,7 +149,7 @@ public final class VersionIncoming implements Incoming {
   public @Nullable TableStructure structure(ComponentKey key) {
     return version
         .entry(key)
-        .map(e -> contents.structure(e.content()).ordered(e.columnOrder()))
+        .map(e -> contents.structure(e.content()).placed(e.places()))
         .orElse(null);
   }
 

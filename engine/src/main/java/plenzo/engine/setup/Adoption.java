@@ -351,12 +351,11 @@ public final class Adoption {
           "Leave it out");
     }
     if (pick.key().kind() == Kind.TABLE) {
-      List<String> order = capture.structure().order();
       return new VersionEntry(
           pick.key(),
           uid,
           contents.put(capture.structure()).digest(),
-          order.isEmpty() ? null : VersionEntry.options(order),
+          VersionEntry.options(capture.structure().places()),
           0,
           origin);
     }

@@ -78,13 +78,8 @@ class RowKeysTest {
   @Test
   void columnsStandInTheOrderOfTheTableWhereThatIsKnown() {
     TableStructure laid =
-        new TableStructure(
-            List.of(ROUTE, PRICE),
-            List.of(),
-            List.of(),
-            null,
-            List.of("route", "price"),
-            List.of());
+        new TableStructure(List.of(ROUTE, PRICE), List.of(), List.of(), null)
+            .ordered(List.of("route", "price"));
 
     assertThat(RowKeys.proposed(laid)).containsExactly("route", "price");
   }

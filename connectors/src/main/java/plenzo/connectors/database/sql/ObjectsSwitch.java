@@ -222,7 +222,6 @@ public final class ObjectsSwitch {
         constraints,
         result.indexes().stream().filter(present.indexes()::contains).toList(),
         result.comment(),
-        List.of(),
         result.settings().stream()
             .filter(s -> s.name().startsWith(Setting.RULE) && present.settings().contains(s))
             .toList());
@@ -247,7 +246,6 @@ public final class ObjectsSwitch {
         all.constraints().stream().filter(c -> !parts.contains("constraint/" + c.name())).toList(),
         all.indexes().stream().filter(i -> !parts.contains("index/" + i.name())).toList(),
         all.comment(),
-        List.of(),
         all.settings().stream().filter(s -> !holdsExchanged(s, table, all)).toList());
   }
 
