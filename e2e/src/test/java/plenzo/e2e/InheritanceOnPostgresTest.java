@@ -271,9 +271,9 @@ class InheritanceOnPostgresTest extends OnPostgres {
           .filteredOn(f -> f.rule().endsWith("-otherwise"))
           .extracting(f -> f.severity() + " " + f.place() + " " + f.sentence())
           .containsExactlyInAnyOrder(
-              "NOTE table/fares.pier Its columns stand in another order than in the version: here berth, name, place, depth; there name, place, berth, depth. No statement changes that: it stays.",
-              "NOTE table/fares.lighter Here it declares the inherited column since itself too; in the version it has it by inheriting alone. No statement changes that: it stays.",
-              "NOTE table/fares.lighter The version declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
+              "NOTE table/fares.pier Its columns stand in another order here than in what comes: berth, name, place, depth instead of name, place, berth, depth. No statement changes that: it stays.",
+              "NOTE table/fares.lighter Here it declares the inherited column since itself too; in what comes it has it by inheriting alone. No statement changes that: it stays.",
+              "NOTE table/fares.lighter What comes declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
       Run run = world.run(p);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     }

@@ -15,6 +15,8 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.engine.comparing.Losses;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.setup.Adoption;
 
 /** Rows of tables that have no key: all their columns tell them apart, or nothing does. */
@@ -225,6 +227,72 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
       assertThat(cluster.query("production", "SELECT l::text FROM fares.log l ORDER BY 1"))
           .containsExactly("(,)", "(,a)", "(1,)", "(1,a)");
+    }
+  }
+
+  private static final String PARAMS =
+      "SELECT run, kind, name, worth, day, amount FROM fares.param ORDER BY 1, 2, 3";
+
+  /** A table of which columns go, get another name and become wider, and whose rows have no key. */
+  private EngineWorld narrowed() throws IOException {
+    databases.lay(
+        "CREATE TABLE fares.param (run integer NOT NULL, kind varchar(6) NOT NULL, name text, worth text, day date, amount numeric(8,2));"
+            + "INSERT INTO fares.param VALUES (1, 'LONG', 'n', NULL, '1970-01-01', 7.5), (1, 'STRING', 's', 'word', NULL, 0),"
+            + " (2, 'STRING', NULL, 'word', '2020-02-02', NULL), (3, 'STRING', NULL, 'word', '2020-03-03', 3)");
+    EngineWorld world = engine();
+    world.adopt(List.of("table/fares.param"));
+    databases.as(
+        "development",
+        "ALTER TABLE fares.param DROP COLUMN day, DROP COLUMN amount, ADD COLUMN since date, ALTER COLUMN kind TYPE varchar(100), ALTER COLUMN run TYPE bigint;"
+            + "ALTER TABLE fares.param RENAME COLUMN worth TO said; ALTER TABLE fares.param RENAME TO parameter");
+    world.sealStructures("1.1.0");
+    Promotion p = world.promotion("1.1.0");
+    assertThat(closed(p)).isEmpty();
+    assertThat(world.run(p).state()).isEqualTo(RunState.DONE);
+    return world;
+  }
+
+  @ParameterizedTest
+  @EnumSource(names = {"EARLIER_VERSION", "BACKUP"})
+  void valuesThatGoComeBackByWhatStaysOfTheRow(Plan.Way way) throws IOException {
+    try (EngineWorld world = narrowed()) {
+      databases.as("production", "UPDATE fares.parameter SET since = '2024-01-01' WHERE run = 1");
+
+      Run back = world.run(world.compared(world.goBack(world.way(way)).number()));
+
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", PARAMS))
+          .containsExactly(
+              "1|LONG|n|null|1970-01-01|7.50",
+              "1|STRING|s|word|null|0.00",
+              "2|STRING|null|word|2020-02-02|null",
+              "3|STRING|null|word|2020-03-03|3.00");
+    }
+  }
+
+  /** Whether it was changed or taken away nobody can tell: what it held is counted. */
+  @Test
+  void whatARowHeldThatIsNotFoundAgainIsCounted() throws IOException {
+    try (EngineWorld world = narrowed()) {
+      databases.as(
+          "production",
+          "UPDATE fares.parameter SET name = 'other' WHERE run = 2; DELETE FROM fares.parameter WHERE run = 3; INSERT INTO fares.parameter VALUES (4, 'STRING', 'late', NULL, NULL)");
+
+      Rollbacks.Option way = world.way(Plan.Way.EARLIER_VERSION);
+
+      assertThat(way.losses())
+          .extracting(Losses.Item::toString)
+          .containsExactlyInAnyOrder(
+              "Item[place=fares.param.day, sort=DROPPED, count=2]",
+              "Item[place=fares.param.amount, sort=DROPPED, count=1]");
+      Run back = world.run(world.compared(world.goBack(way).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", PARAMS))
+          .containsExactly(
+              "1|LONG|n|null|1970-01-01|7.50",
+              "1|STRING|s|word|null|0.00",
+              "2|STRING|other|word|null|null",
+              "4|STRING|late|null|null|null");
     }
   }
 

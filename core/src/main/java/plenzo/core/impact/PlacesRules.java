@@ -55,9 +55,9 @@ final class PlacesRules {
                     "columns-otherwise",
                     Severity.NOTE,
                     "table/" + table,
-                    "Its columns stand in another order than in the version: here "
+                    "Its columns stand in another order here than in what comes: "
                         + String.join(", ", here)
-                        + "; there "
+                        + " instead of "
                         + String.join(", ", comes.places().otherwise(stays.places()))
                         + ". No statement changes that: it stays.",
                     "See that whatever reads or writes the table names its columns"));
@@ -83,8 +83,8 @@ final class PlacesRules {
               (handed ? fewer : more).add(column);
             }
           }
-          say(table, more, "Here it declares ", "in the version it has ", found);
-          say(table, fewer, "The version declares ", "here it has ", found);
+          say(table, more, "Here it declares ", "in what comes it has ", found);
+          say(table, fewer, "What comes declares ", "here it has ", found);
         });
   }
 

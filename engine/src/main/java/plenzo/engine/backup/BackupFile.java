@@ -8,6 +8,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -25,9 +26,7 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.TwinRows;
 import plenzo.core.run.Run;
-import plenzo.core.table.Column;
 import plenzo.core.table.ColumnPlaces;
-import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TableCapture;
@@ -163,7 +162,7 @@ public final class BackupFile {
       List<String> key =
           delta
               .find(is)
-              .map(t -> key(looking, capture.get(), t, delta.renaming()))
+              .map(t -> key(looking, capture.get(), t, delta.renaming().columns(is)))
               .orElseGet(() -> RowKeys.own(structure));
       RowSum sum = new RowSum();
       long before = rows;
@@ -189,16 +188,21 @@ public final class BackupFile {
 
   /**
    * Columns by which a backup tells a table's rows apart: those of a key of its own; else those by
-   * which rows of the version are told apart; else all of them, where they do and stay as they are
-   * or go with the table. Empty when there are none.
+   * which rows of the version are told apart; else those that stay and hold then what they hold now
+   * (all of them where the table goes), where no two rows are alike in them. Empty when there are
+   * none.
    *
    * @param there the table as it is
+   * @param names of its columns as they are to the ones that they get
    */
   public static List<String> key(
-      TablesLooking looking, TableCapture there, TablesDelta.TableDelta table, Renaming names) {
+      TablesLooking looking,
+      TableCapture there,
+      TablesDelta.TableDelta table,
+      Map<String, String> names) {
     TableStructure structure = there.structure();
     List<String> own = RowKeys.own(structure);
-    if (!own.isEmpty() || names.touches(table.table())) {
+    if (!own.isEmpty()) {
       return own;
     }
     TablesDelta.RowsDelta rows = table.rows();
@@ -206,16 +210,17 @@ public final class BackupFile {
       List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
       return RowKeys.problem(structure, key).isEmpty() ? key : List.of();
     }
-    List<String> all = RowKeys.proposed(structure);
+    List<String> stay = new ArrayList<>(RowKeys.proposed(structure));
     TableStructure result = table.result();
-    boolean stay =
-        result == null
-            || all.stream().allMatch(name -> type(structure, name).equals(type(result, name)));
-    return stay && RowKeys.problem(looking, there, all).isEmpty() ? all : List.of();
-  }
-
-  private static Optional<String> type(TableStructure structure, String column) {
-    return structure.column(column).map(Column::type);
+    if (result != null) {
+      stay.removeIf(
+          c -> {
+            String is = names.getOrDefault(c, c);
+            return table.conversions().containsKey(is)
+                || !RowKeys.tellsTheSame(structure.column(c), result.column(is));
+          });
+    }
+    return RowKeys.problem(looking, there, stay).isEmpty() ? List.copyOf(stay) : List.of();
   }
 
   /** Told without their values, which not everybody may see who reads why a run stopped. */

@@ -8,6 +8,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
@@ -26,6 +27,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
+import plenzo.engine.setup.RowKeys;
 
 /** One table of the way back: what comes back to it, and what it cannot hold. */
 final class FittingTable {
@@ -83,14 +85,40 @@ final class FittingTable {
   /** The columns by which rows of now and of then are told apart; empty when they are not. */
   private List<String> key(List<Before.Table> all) {
     TableStructure now = t.present() == null ? result : t.present();
-    List<String> key = now.primaryKey().map(Constraint::columns).orElse(List.of());
+    List<String> primary = now.primaryKey().map(Constraint::columns).orElse(List.of());
+    List<String> key = primary.isEmpty() && !all.isEmpty() ? all.get(0).key() : primary;
     boolean same =
-        key.stream()
-                .allMatch(
-                    k -> now.column(k).map(Column::type).equals(result.column(k).map(Column::type)))
+        key.stream().allMatch(k -> isSame(primary.isEmpty(), now.column(k), result.column(k)))
             && all.stream().allMatch(b -> b.key().equals(key))
-            && (t.rows() == null || leading(t.rows().columns()).equals(key));
+            && (t.rows() == null || leading(t.rows().columns()).equals(key))
+            && (!primary.isEmpty() || isToldBy(key, all));
     return same ? key : List.of();
+  }
+
+  /**
+   * @param byWhatStays whether the table keeps no key, so that rows are told by what stays of them
+   */
+  private static boolean isSame(boolean byWhatStays, Optional<Column> now, Optional<Column> then) {
+    return byWhatStays
+        ? RowKeys.tellsTheSame(now, then)
+        : now.map(Column::type).equals(then.map(Column::type));
+  }
+
+  /** Whether the rows of a table without a key are told apart by what stayed of them since. */
+  private boolean isToldBy(List<String> columns, List<Before.Table> all) {
+    return !columns.isEmpty()
+        && all.stream()
+            .allMatch(
+                b ->
+                    columns.stream()
+                        .allMatch(
+                            c -> RowKeys.tellsTheSame(b.structure().column(c), result.column(c))))
+        && (t.present() == null
+            || fitting
+                .looking()
+                .table(t.table())
+                .filter(there -> RowKeys.problem(fitting.looking(), there, columns).isEmpty())
+                .isPresent());
   }
 
   private static List<String> leading(Header header) {
@@ -246,6 +274,26 @@ final class FittingTable {
       }
     } finally {
       open.values().forEach(Alongside::close);
+    }
+    if (t.present() != null && t.present().primaryKey().isEmpty()) {
+      sources.forEach(s -> notFoundAgain(found, s));
+    }
+  }
+
+  /**
+   * A row that is told by what stays of it and is there no more was taken away or changed: nobody
+   * can tell which, so what it held counts as lost.
+   */
+  private void notFoundAgain(FittingFound found, Before.Table table) {
+    List<String> columns = backFrom(table);
+    try (RowReader was = table.rows().get();
+        Alongside there = Alongside.of(fitting.looking().allRows(t.table(), key))) {
+      for (Row row = was.next(); row != null; row = was.next()) {
+        if (there.at(row) == null) {
+          Row same = row;
+          dropped(found, row, columns, c -> same);
+        }
+      }
     }
   }
 

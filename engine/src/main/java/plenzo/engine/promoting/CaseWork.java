@@ -438,8 +438,7 @@ public final class CaseWork {
                     && look.tables()
                         .table(t.table())
                         .filter(
-                            there ->
-                                BackupFile.key(look.tables(), there, t, delta.renaming()).isEmpty())
+                            there -> BackupFile.key(look.tables(), there, t, Map.of()).isEmpty())
                         .isPresent())
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)

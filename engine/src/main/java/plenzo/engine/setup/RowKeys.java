@@ -93,6 +93,24 @@ public final class RowKeys {
                         || c.type() == Constraint.Type.UNIQUE && key.containsAll(c.columns()));
   }
 
+  /**
+   * Whether a column tells a row apart after a change as it did before: its values print the same,
+   * as they do in a wider type of whole numbers or texts. A computed one tells nothing of its own.
+   */
+  public static boolean tellsTheSame(Optional<Column> was, Optional<Column> is) {
+    return was.isPresent()
+        && is.isPresent()
+        && !is.get().isComputed()
+        && printed(was.get().type()).equals(printed(is.get().type()));
+  }
+
+  private static String printed(String type) {
+    if (Set.of("smallint", "integer", "bigint").contains(type)) {
+      return "whole number";
+    }
+    return type.equals("text") || type.matches("character varying(\\(\\d+\\))?") ? "text" : type;
+  }
+
   static boolean generated(TableStructure structure, List<String> columns) {
     return columns.stream()
         .anyMatch(

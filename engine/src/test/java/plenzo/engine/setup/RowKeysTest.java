@@ -3,7 +3,10 @@ package plenzo.engine.setup;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
@@ -126,6 +129,32 @@ class RowKeysTest {
     assertThat(
             RowKeys.isWholeRow(
                 table(List.of(ROUTE, PRICE), key(Constraint.Type.UNIQUE, "route")), all))
+        .isFalse();
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "text, text, true",
+    "integer, bigint, true",
+    "bigint, smallint, true",
+    "character varying(6), character varying(100), true",
+    "character varying, text, true",
+    "character(3), text, false",
+    "'numeric(6,2)', 'numeric(8,2)', false",
+    "date, text, false",
+    "integer, text, false",
+    "integer[], bigint[], false"
+  })
+  void aColumnTellsRowsApartAsBeforeWhereItsValuesPrintTheSame(
+      String was, String is, boolean same) {
+    Optional<Column> before = Optional.of(column("said", was, false));
+
+    assertThat(RowKeys.tellsTheSame(before, Optional.of(column("said", is, false))))
+        .isEqualTo(same);
+    assertThat(RowKeys.tellsTheSame(before, Optional.empty())).isFalse();
+    assertThat(
+            RowKeys.tellsTheSame(
+                before, Optional.of(column("said", was, false).computed("upper(code)"))))
         .isFalse();
   }
 }
