@@ -12,6 +12,7 @@ import java.util.stream.Collectors;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.plan.Plan;
@@ -23,6 +24,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.content.Contents;
 import plenzo.engine.packaging.Packages;
+import plenzo.engine.setup.Adoption;
 
 /** Values that are too long for their rows go through a whole promotion and come back. */
 class LongValuesOnPostgresTest extends OnPostgres {
@@ -203,6 +205,54 @@ class LongValuesOnPostgresTest extends OnPostgres {
       assertThat(all("production")).as(client.told()).isEqualTo(all("development"));
       client.goBack("backup");
       assertThat(all("production")).as(client.told()).isEqualTo(before);
+    }
+  }
+
+  /** They stand in no table: rows come with their numbers alone. */
+  @Test
+  void whatALargeObjectHoldsIsSaidNotToCome() throws IOException {
+    for (String database : List.of("development", "production")) {
+      databases.as(
+          database,
+          "CREATE TABLE fares.photo (code text PRIMARY KEY, picture oid); INSERT INTO fares.photo VALUES ('deck', lo_from_bytea(0, '\\x0102'))");
+    }
+    try (EngineWorld world = engine()) {
+      world.adopt(EngineWorld.both("photo"));
+      assertThat(
+              world
+                  .engine
+                  .adoption()
+                  .candidates(world.ines, "fares", EngineMain.SITE)
+                  .candidates()
+                  .stream()
+                  .filter(c -> c.component().name().equals("fares.photo"))
+                  .flatMap(c -> c.risks().stream())
+                  .distinct())
+          .containsExactly(
+              "its column picture holds numbers that may be those of large objects: the numbers are carried, the objects are not");
+      databases.as(
+          "development", "INSERT INTO fares.photo VALUES ('pier', lo_from_bytea(0, '\\x0304'))");
+      String draft = world.engine.drafts().start(world.ines, "fares", null).id();
+      world
+          .engine
+          .drafts()
+          .add(
+              world.ines,
+              draft,
+              EngineWorld.DEVELOPMENT,
+              List.of(new Adoption.Pick(ComponentKey.of("records/fares.photo"), null, true)));
+      assertThat(world.engine.drafts().check(world.ines, draft).findings())
+          .extracting(f -> f.severity() + " " + f.rule() + " " + f.place())
+          .contains("RISK large-objects records/fares.photo");
+      world.engine.drafts().seal(world.ines, draft, EngineWorld.said("1.1.0", "Pictures"));
+
+      Promotion p = world.promotion("1.1.0");
+
+      assertThat(p.findings())
+          .filteredOn(f -> f.rule().equals("large-objects"))
+          .extracting(f -> f.severity() + " " + f.sentence())
+          .containsExactly(
+              "RISK Of the rows that come, its column picture holds numbers that may be those of large objects: the numbers are carried, the objects are not.");
     }
   }
 }

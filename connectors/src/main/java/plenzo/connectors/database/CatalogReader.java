@@ -26,6 +26,7 @@ import plenzo.core.table.Column;
 import plenzo.core.table.ColumnPlaces;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
+import plenzo.core.table.LargeObjects;
 import plenzo.core.table.OwnedSequence;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
@@ -120,7 +121,27 @@ final class CatalogReader {
       @Nullable String comment,
       List<String> refusals,
       Parts parts,
-      boolean longValues) {}
+      boolean longValues) {
+    TableCapture capture(long oid) {
+      TableStructure structure =
+          new TableStructure(
+              parts.columns(),
+              parts.constraints(),
+              parts.indexes(),
+              comment,
+              parts.places(),
+              parts.settings());
+      List<String> numbers = LargeObjects.columns(structure);
+      return new TableCapture(
+          name,
+          oid,
+          structure,
+          parts.attributes(),
+          refusals,
+          numbers.isEmpty() ? List.of() : List.of(LargeObjects.said(numbers)),
+          longValues);
+    }
+  }
 
   private record Parts(
       Map<Integer, OwnedSequence> sequences,
@@ -165,23 +186,7 @@ final class CatalogReader {
         "oid",
         (h, r) -> h.parts().settings().add(new Setting(r.getString(2), r.getString(3))));
     List<TableCapture> out = new ArrayList<>();
-    heads.forEach(
-        (oid, h) ->
-            out.add(
-                new TableCapture(
-                    h.name(),
-                    oid,
-                    new TableStructure(
-                        h.parts().columns(),
-                        h.parts().constraints(),
-                        h.parts().indexes(),
-                        h.comment(),
-                        h.parts().places(),
-                        h.parts().settings()),
-                    h.parts().attributes(),
-                    h.refusals(),
-                    List.of(),
-                    h.longValues())));
+    heads.forEach((oid, h) -> out.add(h.capture(oid)));
     return out;
   }
 

@@ -20,6 +20,7 @@ import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.table.LargeObjects;
 import plenzo.core.table.NeededSequences;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
@@ -36,6 +37,7 @@ final class UncarriedRules {
           Rule.of("sequence-missing", Severity.BLOCKER, UncarriedRules::sequences),
           Rule.of("needed-missing", Severity.BLOCKER, UncarriedRules::needed),
           Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
+          Rule.of("large-objects", Severity.RISK, UncarriedRules::largeObjects),
           Rule.of("not-carried", Severity.RISK, UncarriedRules::others));
 
   private static final int MOST_SHOWN = 5;
@@ -198,6 +200,28 @@ final class UncarriedRules {
                               + u.shown()
                               + " is not carried and decides which rows people see and write.",
                           "See that it suits the rows that come")));
+    }
+  }
+
+  /** Rows come with numbers of objects that stay where the rows come from. */
+  private static void largeObjects(ImpactCase impact, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      TablesDelta.RowsDelta rows = t.rows();
+      if (rows == null || t.result() == null || rows.added() + rows.changed() == 0) {
+        continue;
+      }
+      List<String> columns = new ArrayList<>(LargeObjects.columns(t.result()));
+      columns.retainAll(rows.columns().names());
+      if (!columns.isEmpty()) {
+        found.accept(
+            Finding.said(
+                "large-objects",
+                Severity.RISK,
+                "records/" + t.table(),
+                "Of the rows that come, " + LargeObjects.said(columns) + ".",
+                "See whether the numbers are those of large objects; then bring the objects by hand,"
+                    + " or keep what they hold in a column of type bytea"));
+      }
     }
   }
 

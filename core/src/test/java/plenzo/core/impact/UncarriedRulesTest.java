@@ -20,10 +20,12 @@ import plenzo.core.inventory.Uncarried.Sort;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SomeObjects;
 import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.Header;
 import plenzo.core.table.Column;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
+import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 
 /** Each rule at the smallest case that violates it, and one just short of it. */
@@ -243,5 +245,48 @@ class UncarriedRulesTest {
     assertThat(Rules.run(UncarriedRules.ALL, c))
         .singleElement()
         .satisfies(f -> assertThat(f.sentence()).contains("25 things").endsWith("and 5 more."));
+  }
+
+  private static List<String> bringing(String type, Difference act, String... columns) {
+    TableStructure photos =
+        new TableStructure(
+            List.of(
+                new Column("n", "bigint", true, null, null, null, null, null),
+                new Column("photo", type, false, null, null, null, null, null)),
+            List.of(),
+            List.of(),
+            null);
+    Header header = new Header(List.of(columns), List.of("bigint", type), 1);
+    TablesDelta.RowsDelta rows =
+        Rows.of(header, List.of(), List.of(new TablesDelta.RowChange(act, null, null)));
+    TablesDelta delta =
+        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, photos, photos, rows)), List.of());
+    return Rules.run(
+            UncarriedRules.ALL,
+            new ImpactCase(
+                List.of(),
+                Map.of(),
+                delta,
+                Map.of(BAND, photos),
+                Map.of(),
+                List.of(),
+                (component, difference, limit, row) -> {},
+                question -> {
+                  throw new IllegalStateException("Nothing is asked");
+                }))
+        .stream()
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place() + " " + f.sentence())
+        .toList();
+  }
+
+  @Test
+  void largeObjectsDoNotComeWithTheirNumbers() {
+    assertThat(bringing("oid", Difference.CHANGED, "n", "photo"))
+        .containsExactly(
+            "RISK large-objects records/fares.band Of the rows that come, its column photo holds numbers that may be those of large objects: the numbers are carried, the objects are not.");
+    assertThat(bringing("public.lo", Difference.ADDED, "n", "photo")).hasSize(1);
+    assertThat(bringing("oid", Difference.REMOVED, "n", "photo")).isEmpty();
+    assertThat(bringing("oid", Difference.CHANGED, "n", "name")).isEmpty();
+    assertThat(bringing("bytea", Difference.CHANGED, "n", "photo")).isEmpty();
   }
 }

@@ -35,6 +35,7 @@ import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.LargeObjects;
 import plenzo.core.table.NeededSequences;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
@@ -720,6 +721,9 @@ final class DraftCheck {
                                     + sequence
                                     + ", which is not carried.",
                                 "Create it at each site first; preparing there is blocked until then"))));
+    entries.stream()
+        .filter(e -> e.key().kind() == Kind.RECORDS)
+        .forEach(e -> largeObjects(tables.get(), e.key()));
     if (!others.isEmpty()) {
       findings.add(
           Finding.said(
@@ -728,6 +732,24 @@ final class DraftCheck {
               "draft",
               "At the source and not carried: " + String.join(", ", others) + ".",
               "Change them by hand where a site needs them"));
+    }
+  }
+
+  private void largeObjects(TablesLooking tables, ComponentKey records) {
+    List<String> columns =
+        tables
+            .table(TableName.of(records.name()))
+            .map(t -> LargeObjects.columns(t.structure()))
+            .orElse(List.of());
+    if (!columns.isEmpty()) {
+      findings.add(
+          Finding.said(
+              "large-objects",
+              Severity.RISK,
+              records.toString(),
+              "Of these rows, " + LargeObjects.said(columns) + ".",
+              "See whether the numbers are those of large objects; then bring the objects by hand,"
+                  + " or keep what they hold in a column of type bytea"));
     }
   }
 

@@ -1,0 +1,32 @@
+package plenzo.core.table;
+
+import java.util.List;
+
+/**
+ * Columns that hold numbers of large objects (type {@code oid}, or {@code lo} of the extension of
+ * that name). The objects stand in no table and no schema: rows are carried with the numbers, and
+ * the objects stay where they are, so that a number is of another object at another site, or of
+ * none.
+ */
+public final class LargeObjects {
+  private LargeObjects() {}
+
+  /** Names of such columns, as they stand in the table. */
+  public static List<String> columns(TableStructure table) {
+    return table.inOrder().stream()
+        .filter(c -> c.type().equals("oid") || c.type().matches("(.*\\.)?lo"))
+        .map(Column::name)
+        .toList();
+  }
+
+  /** What is said of such columns, behind the name of the table or rows; nothing of none. */
+  public static String said(List<String> columns) {
+    return columns.isEmpty()
+        ? ""
+        : (columns.size() == 1 ? "its column " : "its columns ")
+            + String.join(", ", columns)
+            + (columns.size() == 1 ? " holds" : " hold")
+            + " numbers that may be those of large objects: the numbers are carried, the objects"
+            + " are not";
+  }
+}

@@ -1,0 +1,42 @@
+package plenzo.core.table;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Which columns hold numbers of objects that stand in no table. */
+class LargeObjectsTest {
+  private static TableStructure table(String... types) {
+    List<Column> columns = new java.util.ArrayList<>();
+    for (int n = 0; n < types.length; n++) {
+      columns.add(new Column("c" + n, types[n], false, null, null, null, null, null));
+    }
+    return new TableStructure(columns, List.of(), List.of(), null);
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "oid, true",
+    "lo, true",
+    "public.lo, true",
+    "oidvector, false",
+    "'oid[]', false",
+    "bigint, false",
+    "public.halo, false",
+    "fares.lot, false"
+  })
+  void byTheirType(String type, boolean numbers) {
+    assertThat(LargeObjects.columns(table(type)).isEmpty()).isEqualTo(!numbers);
+  }
+
+  @Test
+  void theyAreNamedInTheirNumber() {
+    assertThat(LargeObjects.said(LargeObjects.columns(table("oid", "text", "lo"))))
+        .isEqualTo(
+            "its columns c0, c2 hold numbers that may be those of large objects: the numbers are carried, the objects are not");
+    assertThat(LargeObjects.said(List.of())).isEmpty();
+  }
+}
