@@ -203,7 +203,7 @@ public record Unheld(
                       "column/" + c.name(),
                       List.of(c.name()),
                       q.converting(m).without(filled(t, c.name()).orElse(Tuples.NONE)),
-                      false));
+                      filled(t, c.name()).isPresent()));
     }
     if (c.before() == null && (after.defaultExpression() != null || after.identity() != null)) {
       return Optional.empty();
@@ -241,11 +241,20 @@ public record Unheld(
     TableStructure present = t.present();
     return present != null
         && columns.stream()
-            .allMatch(n -> present.column(n).isPresent() || t.workedOut().containsKey(n));
+            .allMatch(
+                n ->
+                    present.column(n).isPresent()
+                        || t.workedOut().containsKey(n)
+                        || NewColumns.holds(t, n).isPresent());
+  }
+
+  /** The same, where rows are told by the columns or point by them. */
+  private static boolean hasValues(TablesDelta.TableDelta t, List<String> columns) {
+    return has(t, columns) && !NewColumns.someEmpty(t, columns);
   }
 
   /**
-   * The columns as they will be, where some of them are worked out.
+   * The columns as they will be, where some of them are worked out or come.
    *
    * @return empty when the target cannot work one out before the plan, as what comes is needed
    */
@@ -253,14 +262,22 @@ public record Unheld(
       TablesDelta delta, TablesDelta.TableDelta t, List<String> columns) {
     List<Question.Made> made = new ArrayList<>();
     TableStructure result = Objects.requireNonNull(t.result());
-    for (Map.Entry<String, Conversion> w : t.workedOut().entrySet()) {
-      if (columns.contains(w.getKey())) {
-        String type = result.column(w.getKey()).orElseThrow().type();
-        if (Coming.names(delta, w.getValue().expression()) || Coming.names(delta, type)) {
-          return Optional.empty();
-        }
-        made.add(new Question.Made(w.getKey(), type, w.getValue()));
+    Map<String, Conversion> stated = t.workedOut();
+    for (String column : columns) {
+      Optional<Conversion> by =
+          Optional.ofNullable(stated.get(column)).or(() -> NewColumns.holds(t, column));
+      if (by.isEmpty()) {
+        continue;
       }
+      String type = result.column(column).orElseThrow().type();
+      if (Coming.names(delta, by.get().expression()) || Coming.names(delta, type)) {
+        return Optional.empty();
+      }
+      made.add(new Question.Made(column, type, by.get()));
+    }
+    if (made.stream().anyMatch(m -> !stated.containsKey(m.column()))
+        && PlannedRows.touched(t).isEmpty()) {
+      return Optional.empty(); // too many rows are written for them to be left out
     }
     List<String> names = made.stream().map(Question.Made::column).toList();
     return Optional.of(
@@ -275,9 +292,14 @@ public record Unheld(
   }
 
   /**
-   * A question about columns some of which may be worked out: then rows that are written cannot be
-   * told apart by what they will have, and the answer marks no row.
+   * Whether rows can be marked that it is about: of what is worked out, or comes, it is asked for
+   * all of them together.
    */
+  public boolean marks() {
+    return whole && question.converted().isEmpty();
+  }
+
+  /** A question about columns some of which may be worked out, or come. */
   private static Optional<Unheld> asked(
       TablesDelta delta,
       TablesDelta.TableDelta t,
@@ -292,7 +314,7 @@ public record Unheld(
               Unheld u = of(why, c, part, columns, question, PlannedRows.touched(t));
               return m.isEmpty()
                   ? u
-                  : new Unheld(why, c, u.place(), columns, u.question().converting(m), false);
+                  : new Unheld(why, c, u.place(), columns, u.question().converting(m), u.whole());
             });
   }
 
@@ -302,7 +324,7 @@ public record Unheld(
       StructureChange c,
       String part,
       List<String> columns) {
-    if (!has(t, columns)) {
+    if (!hasValues(t, columns)) {
       return Optional.empty();
     }
     Question q = Question.of(Question.Type.DUPLICATES, c.table(), columns.toArray(String[]::new));
@@ -326,7 +348,7 @@ public record Unheld(
       Map<TableName, TableStructure> tables) {
     Constraint k = Objects.requireNonNull(c.constraint());
     TableName other = Objects.requireNonNull(k.references());
-    if (!tables.containsKey(other) || !has(t, k.columns())) {
+    if (!tables.containsKey(other) || !hasValues(t, k.columns())) {
       return Optional.empty();
     }
     Question q = pointless(c, k, other).given(coming(delta, other, k.referencedColumns()));
@@ -349,7 +371,7 @@ public record Unheld(
         || comes == null
         || comes.result() == null
         || !comes.writes().isEmpty()
-        || !has(t, k.columns())) {
+        || !hasValues(t, k.columns())) {
       return Optional.empty();
     }
     Question q = pointless(c, k, other).text(List.of(Question.COMES));

@@ -37,12 +37,22 @@ public record Conversion(String expression, Map<String, String> reads) {
    * @throws IllegalArgumentException when it is no single expression; the message says why
    */
   public static Conversion of(String stated, TableStructure was) {
-    String expression = checked(stated);
+    return printed(checked(stated), was);
+  }
+
+  /** The same of an expression that the server printed. */
+  public static Conversion printed(String expression, TableStructure was) {
+    Set<String> words = words(expression);
     Map<String, String> reads = new TreeMap<>();
     was.columns().stream()
-        .filter(c -> names(expression).contains(c.name()))
+        .filter(c -> words.contains(c.name()))
         .forEach(c -> reads.put(c.name(), c.type()));
     return new Conversion(expression, reads);
+  }
+
+  /** Whether it has the word, as a name or for something else. */
+  public boolean names(String word) {
+    return words(expression).contains(word);
   }
 
   /**
@@ -95,7 +105,7 @@ public record Conversion(String expression, Map<String, String> reads) {
   /**
    * Every word and name in it as the server reads them: in small letters where it is not quoted.
    */
-  private static Set<String> names(String expression) {
+  private static Set<String> words(String expression) {
     return NAMES
         .matcher(expression)
         .results()
@@ -111,7 +121,7 @@ public record Conversion(String expression, Map<String, String> reads) {
 
   /** Whether it asks other rows or tables. */
   public boolean asksElsewhere() {
-    return names(expression).contains("select");
+    return words(expression).contains("select");
   }
 
   /** The same with other names of columns, from those that it has. */

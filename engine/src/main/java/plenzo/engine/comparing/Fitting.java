@@ -89,7 +89,7 @@ public final class Fitting {
     return switch (u.why()) {
       case NO_FIT -> true;
       case NO_VALUE -> u.change().before() != null;
-      default -> u.whole();
+      default -> u.marks();
     };
   }
 

@@ -162,7 +162,7 @@ final class FittingTable {
     for (Unheld u : all) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
       // without what was there before, every row would go
-      if (u.whole() && (!comes || from.containsKey(u.change().name())) && counts(u)) {
+      if (u.marks() && (!comes || from.containsKey(u.change().name())) && counts(u)) {
         unheld.add(u);
       }
     }
