@@ -383,19 +383,21 @@ public record Unheld(
         .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())));
   }
 
-  /** Values that come to a table with the plan, as far as they can be named. */
+  /** Values that come, or come back, to a table with the plan, as far as they can be named. */
   private static Tuples coming(TablesDelta delta, TableName table, List<String> columns) {
-    TablesDelta.RowsDelta rows = delta.find(table).map(TablesDelta.TableDelta::rows).orElse(null);
-    if (rows == null || rows.total() > Tuples.MOST) {
+    List<TablesDelta.RowsDelta> sets =
+        delta.find(table).map(TablesDelta.TableDelta::writes).orElse(List.of());
+    if (sets.stream().mapToLong(TablesDelta.RowsDelta::total).sum() > Tuples.MOST) {
       return Tuples.NONE;
     }
-    Tuples[] out = {Tuples.NONE};
-    PlannedRows.values(
-        rows,
-        columns,
-        /* withKey= */ false,
-        TablesDelta.RowChange::incoming,
-        chunk -> out[0] = chunk);
-    return out[0];
+    List<Tuples> out = new ArrayList<>();
+    for (TablesDelta.RowsDelta rows : sets) {
+      PlannedRows.values(
+          rows, columns, /* withKey= */ false, TablesDelta.RowChange::incoming, out::add);
+    }
+    return out.isEmpty()
+        ? Tuples.NONE
+        : new Tuples(
+            columns, out.get(0).types(), out.stream().flatMap(t -> t.values().stream()).toList());
   }
 }

@@ -380,6 +380,22 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
   }
 
+  /** So are rows that come back from a backup, beside the version's or without. */
+  @Test
+  void rowsThatComeBackMayBePointedAt() {
+    stands(BAND, plain()).stands(LINE, plain());
+    becomes(BAND, plain());
+    becomes(LINE, plain(foreign("")));
+    deltas.set(
+        0,
+        deltas.get(0).with(new TablesDelta.Fitted(List.of(rows(row(null, "PEAK:a"))), Set.of())));
+    assertThat(rules()).isEmpty();
+    assertThat(asked)
+        .filteredOn(q -> q.type() == Question.Type.ORPHANS)
+        .allSatisfy(q -> assertThat(q.given().values()).containsExactly(List.of("PEAK")))
+        .isNotEmpty();
+  }
+
   /** A table that comes without a row holds nothing to point at. */
   @Test
   void aForeignKeyPointsAtSomethingInATableThatComes() {
