@@ -219,8 +219,7 @@ final class UncarriedRules {
                 Severity.RISK,
                 "records/" + t.table(),
                 "Of the rows that come, " + LargeObjects.said(columns) + ".",
-                "See whether the numbers are those of large objects; then bring the objects by hand,"
-                    + " or keep what they hold in a column of type bytea"));
+                LargeObjects.ADVICE));
       }
     }
   }

@@ -9,6 +9,11 @@ import java.util.List;
  * none.
  */
 public final class LargeObjects {
+  /** What somebody who takes such rows does next. */
+  public static final String ADVICE =
+      "See whether the numbers are those of large objects; then bring the objects by hand, or keep"
+          + " what they hold in a column of type bytea";
+
   private LargeObjects() {}
 
   /** Names of such columns, as they stand in the table. */

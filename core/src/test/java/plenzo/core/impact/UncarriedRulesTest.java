@@ -44,24 +44,26 @@ class UncarriedRulesTest {
 
   private static List<String> found(
       @Nullable TableStructure present, @Nullable TableStructure result, Uncarried... there) {
-    TablesDelta delta =
-        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, present, result, null)), List.of());
-    return Rules.run(
-            UncarriedRules.ALL,
-            new ImpactCase(
-                List.of(),
-                Map.of(),
-                delta,
-                present == null ? Map.of() : Map.of(BAND, present),
-                Map.of(),
-                List.of(there),
-                (component, difference, limit, row) -> {},
-                question -> {
-                  throw new IllegalStateException("Nothing is asked");
-                }))
-        .stream()
+    return found(TablesDelta.TableDelta.of(BAND, present, result, null), there).stream()
         .map(f -> f.severity() + " " + f.rule() + " " + f.place())
         .toList();
+  }
+
+  private static List<Finding> found(TablesDelta.TableDelta change, Uncarried... there) {
+    TableStructure present = change.present();
+    return Rules.run(
+        UncarriedRules.ALL,
+        new ImpactCase(
+            List.of(),
+            Map.of(),
+            new TablesDelta(List.of(change), List.of()),
+            present == null ? Map.of() : Map.of(BAND, present),
+            Map.of(),
+            List.of(there),
+            (component, difference, limit, row) -> {},
+            question -> {
+              throw new IllegalStateException("Nothing is asked");
+            }));
   }
 
   private static Uncarried thing(Sort sort, String name, @Nullable TableName on) {
@@ -259,22 +261,7 @@ class UncarriedRulesTest {
     Header header = new Header(List.of(columns), List.of("bigint", type), 1);
     TablesDelta.RowsDelta rows =
         Rows.of(header, List.of(), List.of(new TablesDelta.RowChange(act, null, null)));
-    TablesDelta delta =
-        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, photos, photos, rows)), List.of());
-    return Rules.run(
-            UncarriedRules.ALL,
-            new ImpactCase(
-                List.of(),
-                Map.of(),
-                delta,
-                Map.of(BAND, photos),
-                Map.of(),
-                List.of(),
-                (component, difference, limit, row) -> {},
-                question -> {
-                  throw new IllegalStateException("Nothing is asked");
-                }))
-        .stream()
+    return found(TablesDelta.TableDelta.of(BAND, photos, photos, rows)).stream()
         .map(f -> f.severity() + " " + f.rule() + " " + f.place() + " " + f.sentence())
         .toList();
   }

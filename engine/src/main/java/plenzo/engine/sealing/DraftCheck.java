@@ -748,8 +748,7 @@ final class DraftCheck {
               Severity.RISK,
               records.toString(),
               "Of these rows, " + LargeObjects.said(columns) + ".",
-              "See whether the numbers are those of large objects; then bring the objects by hand,"
-                  + " or keep what they hold in a column of type bytea"));
+              LargeObjects.ADVICE));
     }
   }
 
