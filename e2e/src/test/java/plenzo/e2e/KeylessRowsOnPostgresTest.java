@@ -296,6 +296,30 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
     }
   }
 
+  /** A row that is not found again by a key of the table was taken away: nothing of it is lost. */
+  @Test
+  void aUniqueKeyTellsThemApartToo() throws IOException {
+    databases.lay(
+        "CREATE TABLE fares.buoy (code text NOT NULL UNIQUE, name text, depth integer); INSERT INTO fares.buoy VALUES ('a', 'A', 1), ('b', 'B', 2), ('c', 'C', 3)");
+    try (EngineWorld world = engine()) {
+      world.adopt(List.of("table/fares.buoy"));
+      databases.as("development", "ALTER TABLE fares.buoy DROP COLUMN depth");
+      world.sealStructures("1.1.0");
+      world.bring("1.1.0");
+      databases.as(
+          "production",
+          "UPDATE fares.buoy SET name = 'other' WHERE code = 'a'; DELETE FROM fares.buoy WHERE code = 'b'");
+
+      Rollbacks.Option way = world.way(Plan.Way.EARLIER_VERSION);
+
+      assertThat(way.losses()).isEmpty();
+      Run back = world.run(world.compared(world.goBack(way).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", "SELECT b::text FROM fares.buoy b ORDER BY 1"))
+          .containsExactly("(a,other,1)", "(c,C,3)");
+    }
+  }
+
   private static List<String> closed(Promotion p) {
     return p.requirePlan().waysBack().stream()
         .filter(w -> !w.possible())

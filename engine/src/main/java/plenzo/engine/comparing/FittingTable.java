@@ -275,7 +275,7 @@ final class FittingTable {
     } finally {
       open.values().forEach(Alongside::close);
     }
-    if (t.present() != null && t.present().primaryKey().isEmpty()) {
+    if (t.present() != null && RowKeys.isKeyless(t.present())) {
       sources.forEach(s -> notFoundAgain(found, s));
     }
   }
