@@ -162,6 +162,7 @@ final class ManifestReader {
             options == null ? null : options.canonical(),
             number(c, "rows"),
             origins.computeIfAbsent(c.text("origin"), o -> o));
+    entry.places(); // refused here, not when it is compared with a site
     requireExpressions(entry);
     entries.add(entry);
     sizes.add(number(c, "size"));

@@ -20,6 +20,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.stream.Stream;
 import java.util.zip.CRC32;
 import java.util.zip.Deflater;
@@ -40,6 +41,7 @@ import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.ColumnPlaces;
 import plenzo.core.table.Conversion;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
@@ -621,5 +623,33 @@ class PackageFileTest {
             new String(manifest.bytes(), StandardCharsets.UTF_8)
                 .replace("price * 100", "1; DROP TABLE x")),
         "What columns of table/fares.band are worked out from: The expression cannot be used: it cannot hold ;.");
+  }
+
+  @Test
+  void howColumnsStandIsReadBeforeAnythingElseIsDone() throws IOException {
+    VersionEntry band = entry("table/fares.band", "{\"columns\":[]}");
+    withTable(
+        new VersionEntry(
+            band.key(),
+            band.uid(),
+            band.content(),
+            VersionEntry.options(new ColumnPlaces(List.of("code"), Set.of("name"))),
+            band.rows(),
+            band.origin()));
+    List<Part> parts = parts();
+    String manifest =
+        new String(
+            parts.stream()
+                .filter(p -> p.name().equals("manifest.json"))
+                .findFirst()
+                .orElseThrow()
+                .bytes(),
+            StandardCharsets.UTF_8);
+    assertThat(manifest).contains("\"handed\":[\"name\"]");
+
+    for (List<String> broken :
+        List.of(List.of("[\"code\"]", "[7]"), List.of("[\"name\"]", "[{}]"))) {
+      refused(resigned(parts, manifest.replace(broken.get(0), broken.get(1))), "Expected texts");
+    }
   }
 }
