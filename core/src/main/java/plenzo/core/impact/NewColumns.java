@@ -23,7 +23,8 @@ final class NewColumns {
    * The expression that every row of now gets in such a column.
    *
    * @return empty when the table has the column, when each row gets a value of its own (numbers
-   *     that are drawn), and when what it is computed from is not there
+   *     that are drawn), when its type may say what it is, and when what it is computed from is not
+   *     there
    */
   static Optional<Conversion> holds(TablesDelta.TableDelta t, String column) {
     TableStructure present = t.present();
@@ -32,7 +33,9 @@ final class NewColumns {
       return Optional.empty();
     }
     String text = is.isComputed() ? Objects.requireNonNull(is.generated()) : is.defaultExpression();
-    if (is.identity() != null || is.sequence() != null || draws(text)) {
+    // a type of somebody's own may be a domain with a default of its own
+    boolean unknown = text == null && is.type().contains(".");
+    if (is.identity() != null || is.sequence() != null || draws(text) || unknown) {
       return Optional.empty();
     }
     return Optional.of(Conversion.printed(text == null ? NOTHING : text, present))

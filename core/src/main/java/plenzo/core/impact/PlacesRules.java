@@ -49,6 +49,7 @@ final class PlacesRules {
         impact,
         (table, comes, stays) -> {
           List<String> here = stays.places().otherwise(comes.places());
+          List<String> there = comes.places().otherwise(stays.places());
           if (!here.isEmpty()) {
             found.accept(
                 Finding.said(
@@ -56,13 +57,30 @@ final class PlacesRules {
                     Severity.NOTE,
                     "table/" + table,
                     "Its columns stand in another order here than in what comes: "
-                        + String.join(", ", here)
+                        + shown(here, there)
                         + " instead of "
-                        + String.join(", ", comes.places().otherwise(stays.places()))
+                        + shown(there, here)
                         + ". No statement changes that: it stays.",
                     "See that whatever reads or writes the table names its columns"));
           }
         });
+  }
+
+  /** So many columns are named in a sentence (guess). */
+  private static final int NAMED = 12;
+
+  /** All columns, or of many some from where the two orders part. */
+  private static String shown(List<String> columns, List<String> other) {
+    int from = 0;
+    if (columns.size() > NAMED) {
+      while (columns.get(from).equals(other.get(from))) {
+        from++;
+      }
+    }
+    int until = Math.min(columns.size(), from + NAMED);
+    return (from == 0 ? "" : "…, ")
+        + String.join(", ", columns.subList(from, until))
+        + (until == columns.size() ? "" : ", …");
   }
 
   private static void declared(ImpactCase impact, Consumer<Finding> found) {
@@ -99,7 +117,7 @@ final class PlacesRules {
               "table/" + table,
               declares
                   + (one ? "the inherited column " : "the inherited columns ")
-                  + Words.and(columns)
+                  + Words.and(some(columns))
                   + " itself too; "
                   + has
                   + (one ? "it" : "them")
@@ -107,6 +125,15 @@ final class PlacesRules {
               "Nothing differs until such a column goes from a table above it by hand: one that is"
                   + " declared stays then"));
     }
+  }
+
+  private static List<String> some(List<String> columns) {
+    if (columns.size() <= NAMED) {
+      return columns;
+    }
+    List<String> out = new ArrayList<>(columns.subList(0, NAMED));
+    out.add(columns.size() - NAMED + " more");
+    return out;
   }
 
   private static Set<String> inherited(TableStructure table, Map<TableName, TableStructure> all) {

@@ -57,6 +57,13 @@ class NewColumnsTest {
         .isEqualTo("its own");
   }
 
+  /** As far as the column tells, a domain gives every row the default that it has itself. */
+  @Test
+  void aTypeOfSomebodysOwnMayHaveADefault() {
+    assertThat(holds(column("price", "fares.amount", null))).isEqualTo("its own");
+    assertThat(holds(column("price", "fares.amount", "7"))).isEqualTo("7");
+  }
+
   @Test
   void whatIsComputedOfColumnsThatStay() {
     Column low = CODE.computed("lower(code)");

@@ -163,4 +163,18 @@ class PlacesRulesTest {
             DECLARED
                 + "What comes declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
   }
+
+  @Test
+  void ofManyColumnsThoseAreNamedWhereTheOrdersPart() {
+    String[] here = new String[40];
+    java.util.Arrays.setAll(here, n -> "c" + n);
+    String[] there = here.clone();
+    there[20] = "c21";
+    there[21] = "c20";
+
+    assertThat(found(table(null, here), table(null, there), null))
+        .containsExactly(
+            ORDER
+                + "Its columns stand in another order here than in what comes: …, c20, c21, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, … instead of …, c21, c20, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, …. No statement changes that: it stays.");
+  }
 }
