@@ -328,6 +328,14 @@ final class EngineWorld implements AutoCloseable {
         .toList();
   }
 
+  /** What production says of a table before anything of it is taken. */
+  Adoption.Candidate candidate(String table) {
+    return engine.adoption().candidates(ines, "fares", EngineMain.SITE).candidates().stream()
+        .filter(c -> c.component().toString().equals("table/fares." + table))
+        .findFirst()
+        .orElseThrow();
+  }
+
   /** What a site has and is not carried, by name. */
   List<String> uncarried(SiteKey site) {
     return engine.adoption().candidates(ines, "fares", site).uncarried().stream()

@@ -17,7 +17,6 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.returning.Rollbacks;
-import plenzo.engine.setup.Adoption;
 
 /** Rows of tables that have no key: all their columns tell them apart, or nothing does. */
 class KeylessRowsOnPostgresTest extends OnPostgres {
@@ -39,18 +38,6 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
     databases.lay(BASE);
   }
 
-  private Adoption.Candidate candidate(EngineWorld world, String table) {
-    return world
-        .engine
-        .adoption()
-        .candidates(world.ines, "fares", EngineMain.SITE)
-        .candidates()
-        .stream()
-        .filter(c -> c.component().toString().equals("table/fares." + table))
-        .findFirst()
-        .orElseThrow();
-  }
-
   private List<String> rates(String database) {
     return cluster.query(
         database,
@@ -65,19 +52,19 @@ class KeylessRowsOnPostgresTest extends OnPostgres {
             + "CREATE TABLE fares.twin (a text NOT NULL, b integer NOT NULL); INSERT INTO fares.twin VALUES ('x', 1), ('x', 1), ('y', 2), ('y', 2), ('z', 3);"
             + "CREATE TABLE fares.many AS SELECT n FROM generate_series(1, 1000001) n; ALTER TABLE fares.many ALTER n SET NOT NULL");
     try (EngineWorld world = engine()) {
-      assertThat(candidate(world, "crossing_rate").key())
+      assertThat(world.candidate("crossing_rate").key())
           .containsExactly("route", "season", "price");
-      assertThat(candidate(world, "crossing_rate").keyProblem()).isEmpty();
-      assertThat(candidate(world, "crossing_rate").keyRemark())
+      assertThat(world.candidate("crossing_rate").keyProblem()).isEmpty();
+      assertThat(world.candidate("crossing_rate").keyRemark())
           .isEqualTo(
               "it has no key: rows are told apart by all columns, so a changed row is one that goes and one that comes");
-      assertThat(candidate(world, "remark").keyProblem()).isEmpty();
-      assertThat(candidate(world, "odd").keyProblem())
+      assertThat(world.candidate("remark").keyProblem()).isEmpty();
+      assertThat(world.candidate("odd").keyProblem())
           .as("two rows with nothing in the same columns")
           .isEqualTo("it has no primary or unique key, and one row stands there more than once");
-      assertThat(candidate(world, "twin").keyProblem())
+      assertThat(world.candidate("twin").keyProblem())
           .isEqualTo("it has no primary or unique key, and 2 rows stand there more than once");
-      assertThat(candidate(world, "many").keyProblem())
+      assertThat(world.candidate("many").keyProblem())
           .isEqualTo(
               "it has no primary or unique key, and more rows than are held against one another (1,000,000)");
       assertThatThrownBy(() -> world.adopt(List.of("table/fares.twin", "records/fares.twin")))

@@ -8,7 +8,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.util.List;
-import java.util.stream.Collectors;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
@@ -172,16 +171,7 @@ class LongValuesOnPostgresTest extends OnPostgres {
         "production",
         "CREATE TABLE fares.scan (page bytea); INSERT INTO fares.scan SELECT drawing FROM fares.plan");
     try (EngineWorld world = engine()) {
-      assertThat(
-              world
-                  .engine
-                  .adoption()
-                  .candidates(world.ines, "fares", EngineMain.SITE)
-                  .candidates()
-                  .stream()
-                  .filter(c -> c.component().toString().equals("table/fares.scan"))
-                  .map(c -> c.keyProblem())
-                  .collect(Collectors.joining()))
+      assertThat(world.candidate("scan").keyProblem())
           .isEqualTo(
               "it has no primary or unique key, and 1 row has a value of more than 8 MB, by which rows are not told apart");
     }
@@ -218,16 +208,7 @@ class LongValuesOnPostgresTest extends OnPostgres {
     }
     try (EngineWorld world = engine()) {
       world.adopt(EngineWorld.both("photo"));
-      assertThat(
-              world
-                  .engine
-                  .adoption()
-                  .candidates(world.ines, "fares", EngineMain.SITE)
-                  .candidates()
-                  .stream()
-                  .filter(c -> c.component().name().equals("fares.photo"))
-                  .flatMap(c -> c.risks().stream())
-                  .distinct())
+      assertThat(world.candidate("photo").risks())
           .containsExactly(
               "its column picture holds numbers that may be those of large objects: the numbers are carried, the objects are not");
       databases.as(

@@ -35,6 +35,13 @@ public record ComponentKey(Kind kind, String name) implements Comparable<Compone
     return new ComponentKey(Kind.of(text.substring(0, slash)), text.substring(slash + 1));
   }
 
+  /** The schema of a table, its rows, or a schema object. */
+  public String schema() {
+    return kind == Kind.TABLE || kind == Kind.RECORDS
+        ? TableName.of(name).schema()
+        : ObjectName.of(this).schema();
+  }
+
   @Override
   public String toString() {
     return kind.code() + "/" + name;

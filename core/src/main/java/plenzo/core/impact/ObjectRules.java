@@ -136,9 +136,9 @@ final class ObjectRules {
   private static Set<String> schemas(ImpactCase impact) {
     Set<String> out = new TreeSet<>();
     impact.tables().keySet().forEach(t -> out.add(t.schema()));
-    impact.objects().keySet().forEach(k -> out.add(name(k).schema()));
+    impact.objects().keySet().forEach(k -> out.add(k.schema()));
     impact.delta().tables().forEach(t -> out.add(t.table().schema()));
-    impact.delta().objects().forEach(o -> out.add(name(o.key()).schema()));
+    impact.delta().objects().forEach(o -> out.add(o.key().schema()));
     return out;
   }
 

@@ -10,7 +10,6 @@ import java.util.TreeSet;
 import java.util.stream.Stream;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
-import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.table.SequenceOwners;
@@ -73,19 +72,13 @@ public final class Foundations {
       } else if (objects.containsKey(key)) {
         Objects.requireNonNull(objects.get(key))
             .needs()
-            .forEach(n -> out.add(schema(n.component())));
+            .forEach(n -> out.add(n.component().schema()));
       }
     }
     tables.keySet().forEach(t -> out.remove(t.schema()));
-    objects.keySet().forEach(k -> out.remove(schema(k)));
+    objects.keySet().forEach(k -> out.remove(k.schema()));
     out.removeIf(n -> n.isEmpty() || n.startsWith("pg_") || n.equals("information_schema"));
     return out;
-  }
-
-  private static String schema(ComponentKey key) {
-    return key.kind() == Kind.TABLE
-        ? TableName.of(key.name()).schema()
-        : ObjectName.of(key).schema();
   }
 
   private static ComponentKey key(TableName table) {

@@ -5,7 +5,6 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -26,11 +25,6 @@ public record ColumnPlaces(List<String> order, @Nullable Set<String> handed) {
   public ColumnPlaces {
     order = List.copyOf(order);
     handed = handed == null ? null : Set.copyOf(handed);
-  }
-
-  /** Of a table that declares all its columns, or of which nothing else is known. */
-  public static ColumnPlaces of(List<String> order) {
-    return new ColumnPlaces(order, null);
   }
 
   /** Whether the table has a column by inheriting alone, as far as that is known. */
@@ -63,16 +57,13 @@ public record ColumnPlaces(List<String> order, @Nullable Set<String> handed) {
     return here.equals(other) ? List.of() : here;
   }
 
-  /** For the records beside a structure; empty when nothing is known. */
-  public Optional<Json> toJson() {
-    return order.isEmpty() && handed == null
-        ? Optional.empty()
-        : Optional.of(
-            Json.object(
-                "columns",
-                order.isEmpty() ? null : order,
-                "handed",
-                handed == null ? null : handed.stream().sorted().toList()));
+  /** For the records beside a structure; without a member where nothing is known. */
+  public Json.Obj toJson() {
+    return Json.object(
+        "columns",
+        order.isEmpty() ? null : order,
+        "handed",
+        handed == null ? null : handed.stream().sorted().toList());
   }
 
   /** Reads what {@link #toJson()} wrote, also among other members. */

@@ -106,7 +106,8 @@ public record VersionEntry(
 
   /** Options of a table whose columns stood so; null when that is not known. */
   public static @Nullable String options(ColumnPlaces places) {
-    return places.toJson().map(Json::canonical).orElse(null);
+    Json.Obj told = places.toJson();
+    return told.members().isEmpty() ? null : told.canonical();
   }
 
   /** The same with columns that had another name. */
@@ -124,22 +125,19 @@ public record VersionEntry(
     if (names.isEmpty() && forth.isEmpty() && back.isEmpty()) {
       return this;
     }
-    Map<String, Json> texts = new TreeMap<>();
-    names.forEach((was, is) -> texts.put(was, new Json.Str(is)));
-    ColumnPlaces places = places();
-    Json next =
-        Json.object(
-            "columns",
-            places.order().isEmpty() ? null : places.order(),
-            "handed",
-            places.handed() == null ? null : places.handed().stream().sorted().toList(),
-            "renamed",
-            names.isEmpty() ? null : Json.object(texts),
-            "conversions",
-            forth.isEmpty() ? null : Conversions.toJson(forth),
-            "back",
-            back.isEmpty() ? null : Conversions.toJson(back));
-    return new VersionEntry(key, uid, content, next.canonical(), rows, origin);
+    Map<String, Json> next = new TreeMap<>(places().toJson().members());
+    if (!names.isEmpty()) {
+      Map<String, Json> texts = new TreeMap<>();
+      names.forEach((was, is) -> texts.put(was, new Json.Str(is)));
+      next.put("renamed", Json.object(texts));
+    }
+    if (!forth.isEmpty()) {
+      next.put("conversions", Conversions.toJson(forth));
+    }
+    if (!back.isEmpty()) {
+      next.put("back", Conversions.toJson(back));
+    }
+    return new VersionEntry(key, uid, content, Json.object(next).canonical(), rows, origin);
   }
 
   /** The same by the names of afterwards: its own, and of records their table's and key's too. */

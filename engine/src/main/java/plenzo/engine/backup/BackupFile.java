@@ -88,7 +88,7 @@ public final class BackupFile {
       Collections.addAll(out, "table", table.componentName());
       Collections.addAll(out, "structure", structure == null ? null : structure.canonical());
       if (structure != null) {
-        structure.places().toJson().ifPresent(p -> Collections.addAll(out, "places", p));
+        Collections.addAll(out, "places", structure.places().toJson());
       }
       Collections.addAll(out, "key", key, "rows", rows, "sum", sum);
       if (file != null) {

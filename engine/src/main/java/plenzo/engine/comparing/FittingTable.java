@@ -8,7 +8,6 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
@@ -88,31 +87,29 @@ final class FittingTable {
     List<String> primary = now.primaryKey().map(Constraint::columns).orElse(List.of());
     List<String> key = primary.isEmpty() && !all.isEmpty() ? all.get(0).key() : primary;
     boolean same =
-        key.stream().allMatch(k -> isSame(primary.isEmpty(), now.column(k), result.column(k)))
-            && all.stream().allMatch(b -> b.key().equals(key))
+        all.stream().allMatch(b -> b.key().equals(key))
             && (t.rows() == null || leading(t.rows().columns()).equals(key))
-            && (!primary.isEmpty() || isToldBy(key, all));
+            && (primary.isEmpty()
+                ? isToldBy(key, all)
+                : key.stream()
+                    .allMatch(
+                        k ->
+                            now.column(k)
+                                .map(Column::type)
+                                .equals(result.column(k).map(Column::type))));
     return same ? key : List.of();
   }
 
   /**
-   * @param byWhatStays whether the table keeps no key, so that rows are told by what stays of them
+   * Whether rows are told apart by what stayed of them since, in a table that keeps no primary key.
    */
-  private static boolean isSame(boolean byWhatStays, Optional<Column> now, Optional<Column> then) {
-    return byWhatStays
-        ? RowKeys.tellsTheSame(now, then)
-        : now.map(Column::type).equals(then.map(Column::type));
-  }
-
-  /** Whether the rows of a table without a key are told apart by what stayed of them since. */
   private boolean isToldBy(List<String> columns, List<Before.Table> all) {
     return !columns.isEmpty()
-        && all.stream()
+        && Stream.concat(all.stream().map(Before.Table::structure), Stream.ofNullable(t.present()))
             .allMatch(
-                b ->
+                s ->
                     columns.stream()
-                        .allMatch(
-                            c -> RowKeys.tellsTheSame(b.structure().column(c), result.column(c))))
+                        .allMatch(c -> RowKeys.tellsTheSame(s.column(c), result.column(c))))
         && (t.present() == null
             || fitting
                 .looking()
@@ -276,7 +273,7 @@ final class FittingTable {
       open.values().forEach(Alongside::close);
     }
     if (t.present() != null && RowKeys.isKeyless(t.present())) {
-      sources.forEach(s -> notFoundAgain(found, s));
+      new LinkedHashSet<>(from.values()).forEach(s -> notFoundAgain(found, s));
     }
   }
 
