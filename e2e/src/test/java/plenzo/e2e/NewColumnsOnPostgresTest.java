@@ -56,7 +56,11 @@ class NewColumnsOnPostgresTest extends OnPostgres {
                   "ALTER TABLE {table} ADD COLUMN mark text; ALTER TABLE {table} ALTER COLUMN mark SET DEFAULT 'x', ADD UNIQUE (mark)",
                   "UPDATE {table} SET name = code; ALTER TABLE {table} ADD COLUMN low text GENERATED ALWAYS AS (lower(name)) STORED UNIQUE",
                   "ALTER TABLE {table} ADD COLUMN depth integer; ALTER TABLE {table} ALTER COLUMN depth SET DEFAULT -1, ADD CHECK (depth > 0)",
-                  "UPDATE {table} SET name = 'long'; ALTER TABLE {table} ADD COLUMN size integer GENERATED ALWAYS AS (length(name)) STORED, ADD CHECK (size > 3)"));
+                  "UPDATE {table} SET name = 'long'; ALTER TABLE {table} ADD COLUMN size integer GENERATED ALWAYS AS (length(name)) STORED, ADD CHECK (size > 3)",
+                  "ALTER TABLE {table} ADD COLUMN mark text; ALTER TABLE {table} ALTER COLUMN mark SET DEFAULT 'x'; CREATE UNIQUE INDEX ON {table} (lower(mark))",
+                  "UPDATE {table} SET name = code; CREATE UNIQUE INDEX ON {table} (lower(name))",
+                  "UPDATE {table} SET name = code; ALTER TABLE {table} RENAME COLUMN name TO label; ALTER TABLE {table} ALTER COLUMN label TYPE varchar(20); CREATE UNIQUE INDEX ON {table} (lower(label))",
+                  "ALTER TABLE {table} ADD COLUMN span int4range; ALTER TABLE {table} ALTER COLUMN span SET DEFAULT '[1,3)', ADD EXCLUDE USING gist (span WITH &&)"));
 
       assertThat(p.findings())
           .filteredOn(f -> f.severity() == Severity.BLOCKER)
@@ -67,7 +71,11 @@ class NewColumnsOnPostgresTest extends OnPostgres {
               "duplicate-in-unique table/fares.t3 1",
               "duplicate-in-unique table/fares.t4 1",
               "check-violated table/fares.t5 3",
-              "check-violated table/fares.t6 2");
+              "check-violated table/fares.t6 2",
+              "duplicate-in-unique table/fares.t7 1",
+              "duplicate-in-unique table/fares.t8 1",
+              "duplicate-in-unique table/fares.t9 1",
+              "check-violated table/fares.t10 3");
     }
   }
 
@@ -86,9 +94,17 @@ class NewColumnsOnPostgresTest extends OnPostgres {
                   "ALTER TABLE {table} ADD COLUMN mark uuid DEFAULT gen_random_uuid() UNIQUE",
                   "ALTER TABLE {table} ADD COLUMN low text GENERATED ALWAYS AS (lower(code)) STORED UNIQUE",
                   "ALTER TABLE {table} ADD COLUMN depth integer DEFAULT 4 CHECK (depth > 0)",
-                  "ALTER TABLE {table} ADD COLUMN depth integer, ADD CHECK (depth > 0)"));
+                  "ALTER TABLE {table} ADD COLUMN depth integer, ADD CHECK (depth > 0)",
+                  "ALTER TABLE {table} ADD COLUMN mark text DEFAULT 'x'; CREATE UNIQUE INDEX ON {table} (lower(mark), code)",
+                  "ALTER TABLE {table} ADD COLUMN mark text; CREATE UNIQUE INDEX ON {table} (lower(mark))",
+                  "ALTER TABLE {table} RENAME COLUMN name TO label; ALTER TABLE {table} ALTER COLUMN label TYPE varchar(20); CREATE UNIQUE INDEX ON {table} (upper(label), lower(code))",
+                  "ALTER TABLE {table} ADD COLUMN span int4range, ADD EXCLUDE USING gist (span WITH &&)",
+                  "ALTER TABLE {table} ADD COLUMN span int4range DEFAULT '[1,3)', ADD EXCLUDE USING gist (int4range(ascii(code), (ascii(code) + 1)) WITH &&, span WITH &&)"));
 
       assertThat(p.findings()).noneMatch(f -> f.severity() == Severity.BLOCKER);
+      assertThat(p.findings())
+          .as("nothing is left to the run")
+          .noneMatch(f -> f.rule().equals("duplicate-in-unique") || f.rule().equals("not-counted"));
       Run run = world.run(p);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     }

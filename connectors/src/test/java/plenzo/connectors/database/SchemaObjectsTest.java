@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -24,11 +25,14 @@ import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
 import plenzo.core.object.SomeObjects;
+import plenzo.core.table.Conversion;
 import plenzo.core.table.ExclusionKeys;
+import plenzo.core.table.IndexKeys;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Grants;
 import plenzo.core.target.Question;
+import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 
@@ -506,6 +510,67 @@ class SchemaObjectsTest {
     assertThat(excluded("EXCLUDE USING gist (lower(during) WITH =, ((id % 2)) WITH <>)"))
         .isEqualTo(3);
     assertThat(excluded("EXCLUDE USING gist (during WITH OPERATOR(pg_catalog.-|-))")).isEqualTo(4);
+  }
+
+  /** Rows that stay, some of them left out, beside rows that come, each as it will be. */
+  @Test
+  void rowsOfAfterwardsAreCounted() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.stay (id integer PRIMARY KEY, berth text, during int4range)",
+        "INSERT INTO fares.stay VALUES (1, 'North', '[1,5)'), (2, 'north', '[20,25)'), (3, 'West', '[40,50)'), (4, NULL, '[60,70)')");
+    TableName stay = TableName.of("fares.stay");
+    Tuples left = new Tuples(List.of("id"), List.of("integer"), List.of(List.of("2")));
+    Tuples coming =
+        new Tuples(
+            List.of("berth", "during"),
+            List.of("text", "int4range"),
+            List.of(Arrays.asList("WEST", "[41,42)"), Arrays.asList(null, "[21,22)")));
+    TableStructure is = pair.held("site").tables().get(stay);
+    Question lower =
+        Question.duplicatesBy(stay, new IndexKeys(List.of("lower(berth)"), null, false));
+    assertThat(count(lower)).isEqualTo(1);
+    assertThat(count(lower.without(left))).isZero();
+    assertThat(count(lower.without(left).given(coming))).isEqualTo(1);
+    assertThat(
+            count(
+                Question.duplicatesBy(stay, new IndexKeys(List.of("lower(berth)"), null, true))
+                    .given(coming)))
+        .as("two without a value, two in the north, two in the west")
+        .isEqualTo(3);
+
+    for (String elements :
+        List.of(
+            "during WITH &&",
+            "((id * 0)) WITH =, during WITH &&",
+            "berth WITH <>, during WITH &&")) {
+      ExclusionKeys keys = ExclusionKeys.of("EXCLUDE USING gist (" + elements + ")").orElseThrow();
+      Question q =
+          Question.excluding(
+              stay,
+              keys.keys().get(0).contains("id")
+                  ? new ExclusionKeys(List.of("((1 * 0))", "during"), keys.operators(), "true")
+                  : keys,
+              keys.overlapping(is));
+      assertThat(count(q)).as(elements).isZero();
+      assertThat(count(q.without(left).given(coming))).as(elements).isEqualTo(2);
+      assertThat(count(q.given(coming)))
+          .as(elements)
+          .isEqualTo(elements.startsWith("berth") ? 2 : 4);
+    }
+    Question wide =
+        lower.converting(
+            new Question.Converted(
+                List.of("id", "during"),
+                List.of(
+                    new Question.Made(
+                        "berth", "text", Conversion.printed("'the ' || berth", is)))));
+    assertThat(count(wide.without(left))).isZero();
+    assertThat(count(wide)).isEqualTo(1);
+  }
+
+  private long count(Question q) {
+    return pair.answer("site", q).count();
   }
 
   private long excluded(String definition) {

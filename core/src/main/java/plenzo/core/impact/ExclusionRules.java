@@ -3,6 +3,7 @@ package plenzo.core.impact;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
+import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.ExclusionKeys;
@@ -35,23 +36,19 @@ final class ExclusionRules {
   private static void check(
       ImpactCase impact, TablesDelta.TableDelta t, StructureChange c, Consumer<Finding> found) {
     String definition = Objects.requireNonNull(c.constraint()).definition();
-    TableStructure now = Objects.requireNonNull(t.present());
-    Optional<ExclusionKeys> keys =
-        StructureRules.isAboutWhatIsThere(t, definition)
-                && !Coming.names(impact.delta(), definition)
-            ? ExclusionKeys.of(definition).filter(k -> isCountable(impact, t, k))
-            : Optional.empty();
-    boolean whole = keys.isPresent() && t.writes().isEmpty();
-    if (keys.isPresent()) {
-      Question.Answer a =
-          impact
-              .target()
-              .answer(Question.excluding(t.table(), keys.get(), keys.get().overlapping(now)));
+    TableStructure result = Objects.requireNonNull(t.result());
+    Optional<ExclusionKeys> keys = ExclusionKeys.of(definition);
+    Optional<RowsToBe> rows =
+        keys.flatMap(k -> RowsToBe.of(impact.delta(), t, definition))
+            .filter(r -> isCountable(impact, result, keys.get(), t.table(), r));
+    if (rows.isPresent()) {
+      Question q = Question.excluding(t.table(), keys.get(), keys.get().overlapping(result));
+      Question.Answer a = impact.target().answer(rows.get().ask(q));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
                     "check-violated",
-                    whole ? Severity.BLOCKER : Severity.RISK,
+                    rows.get().severity(),
                     place(c),
                     StructureRules.rows(a.count())
                         + " of "
@@ -61,7 +58,7 @@ final class ExclusionRules {
                         + c.name()
                         + " does not allow: "
                         + definition
-                        + (whole ? "." : "; counted before the rows that the run writes."),
+                        + rows.get().ending(),
                     a.count(),
                     "Correct the rows at the site first, then compare again",
                     a.query())
@@ -69,7 +66,7 @@ final class ExclusionRules {
         return;
       }
     }
-    if (!whole) {
+    if (rows.isEmpty() || !rows.get().whole()) {
       found.accept(
           Finding.said(
               "not-counted",
@@ -89,9 +86,15 @@ final class ExclusionRules {
   }
 
   private static boolean isCountable(
-      ImpactCase impact, TablesDelta.TableDelta t, ExclusionKeys keys) {
+      ImpactCase impact,
+      TableStructure result,
+      ExclusionKeys keys,
+      TableName table,
+      RowsToBe rows) {
     return keys.operators().contains("=")
-        || keys.overlapping(Objects.requireNonNull(t.present())).isPresent()
-        || impact.target().answer(Question.of(Question.Type.ROWS, t.table())).count() <= MOST;
+        || keys.overlapping(result).isPresent()
+        || impact.target().answer(Question.of(Question.Type.ROWS, table)).count()
+                + rows.coming().values().size()
+            <= MOST;
   }
 }

@@ -347,33 +347,32 @@ final class StructureRules {
         });
   }
 
-  /**
-   * A unique index over expressions, or of some rows: counted as the rows are now. Where the run
-   * writes rows of the table, or the index is about what is not there yet, that is not the whole.
-   */
+  /** A unique index over expressions, or of some rows. */
   private static void uniqueIndexes(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.ADD_INDEX)) {
       Index index = Objects.requireNonNull(c.index());
-      TableStructure now = impact.tables().get(c.table());
-      if (!index.unique() || now == null || Unheld.plain(index).isPresent()) {
+      if (!index.unique()
+          || !impact.tables().containsKey(c.table())
+          || Unheld.plain(index).isPresent()) {
         continue;
       }
-      Optional<IndexKeys> keys =
-          impact.delta(c.table()).filter(t -> isAboutWhatIsThere(t, index.definition())).isPresent()
-                  && !Coming.names(impact.delta(), index.definition())
-              ? IndexKeys.of(index)
-              : Optional.empty();
-      if (keys.isEmpty()) {
+      Optional<IndexKeys> keys = IndexKeys.of(index);
+      Optional<RowsToBe> rows =
+          impact
+              .delta(c.table())
+              .filter(t -> keys.isPresent())
+              .flatMap(t -> RowsToBe.of(impact.delta(), t, index.definition()));
+      if (rows.isEmpty()) {
         found.accept(uncounted(c, index));
         continue;
       }
-      boolean written = impact.delta(c.table()).filter(t -> !t.writes().isEmpty()).isPresent();
-      Question.Answer a = impact.target().answer(Question.duplicatesBy(c.table(), keys.get()));
+      Question.Answer a =
+          impact.target().answer(rows.get().ask(Question.duplicatesBy(c.table(), keys.get())));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
                     "duplicate-in-unique",
-                    written ? Severity.RISK : Severity.BLOCKER,
+                    rows.get().severity(),
                     place(c, "index"),
                     a.count()
                         + (a.count() == 1 ? " value stands" : " values stand")
@@ -382,26 +381,15 @@ final class StructureRules {
                         + ", and "
                         + String.join(", ", keys.get().keys())
                         + " must be unique"
-                        + (written ? "; counted before the rows that the run writes." : "."),
+                        + rows.get().ending(),
                     a.count(),
                     "Correct the rows at the site first, then compare again",
                     a.query())
                 .with(a.examples()));
-      } else if (written) {
+      } else if (!rows.get().whole()) {
         found.accept(uncounted(c, index));
       }
     }
-  }
-
-  /** Whether every column that a definition could name is there before the run, as it will be. */
-  static boolean isAboutWhatIsThere(TablesDelta.TableDelta t, String definition) {
-    TableStructure now = t.present();
-    TableStructure result = t.result();
-    return now != null
-        && result != null
-        && result.columns().stream()
-            .filter(column -> !now.column(column.name()).equals(Optional.of(column)))
-            .noneMatch(column -> definition.contains(column.name()));
   }
 
   private static Finding uncounted(StructureChange c, Index index) {

@@ -279,16 +279,17 @@ public record Unheld(
         && PlannedRows.touched(t).isEmpty()) {
       return Optional.empty(); // too many rows are written for them to be left out
     }
+    return Optional.of(converted(Objects.requireNonNull(t.present()), made));
+  }
+
+  /** The columns of a table with some of them worked out. */
+  static Question.Converted converted(TableStructure present, List<Question.Made> made) {
     List<String> names = made.stream().map(Question.Made::column).toList();
-    return Optional.of(
-        made.isEmpty()
-            ? Question.Converted.NONE
-            : new Question.Converted(
-                Objects.requireNonNull(t.present()).columns().stream()
-                    .map(Column::name)
-                    .filter(n -> !names.contains(n))
-                    .toList(),
-                made));
+    return made.isEmpty()
+        ? Question.Converted.NONE
+        : new Question.Converted(
+            present.columns().stream().map(Column::name).filter(n -> !names.contains(n)).toList(),
+            made);
   }
 
   /**

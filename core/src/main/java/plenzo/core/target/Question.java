@@ -157,7 +157,12 @@ public record Question(
       return new Converted(
           Renaming.names(kept, own),
           made.stream()
-              .map(m -> new Made(m.column(), m.type(), m.from().renamed(own, names)))
+              .map(
+                  m ->
+                      new Made(
+                          own.getOrDefault(m.column(), m.column()),
+                          m.type(),
+                          m.from().renamed(own, names)))
               .toList());
     }
   }

@@ -432,7 +432,101 @@ class TableRulesTest {
         .isEqualTo(
             "2 rows of fares.band stand beside one that apart does not allow: EXCLUDE USING gist (zone WITH =).");
     becomes(BAND, plain(excluding("zone WITH =")), row("PEAK:a", "PEAK:b"));
-    assertThat(rules()).as("before rows that are written").containsExactly("RISK check-violated");
+    assertThat(rules()).as("with rows that come").containsExactly("BLOCKER check-violated");
+    assertThat(findings().get(0).sentence())
+        .endsWith("; counted with the rows that the run writes.");
+  }
+
+  private Question asked(Question.Type type) {
+    return asked.stream().filter(q -> q.type() == type).findFirst().orElseThrow();
+  }
+
+  /** What stays is asked about as it will be, what is written as it comes. */
+  @Test
+  void anExpressionIsCountedOverTheRowsOfAfterwards() {
+    TableStructure lower = indexed("lower(zone), lower(area)");
+    stands(BAND, plain());
+    becomes(
+        BAND,
+        with(
+            lower,
+            new Column("area", "text", false, "'north'::text", null, null, null, null, null)));
+    assertThat(rules()).isEmpty();
+    assertThat(asked(Question.Type.DUPLICATES_BY).converted().made())
+        .extracting(m -> m.column() + " " + m.from().expression())
+        .containsExactly("area 'north'::text");
+    counts(Question.Type.DUPLICATES_BY, 1);
+    assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+
+    counts(Question.Type.DUPLICATES_BY, 0);
+    becomes(BAND, with(indexed("lower(zone)"), column("zone", "character varying(9)")));
+    assertThat(rules()).as("in another type").isEmpty();
+    assertThat(asked(Question.Type.DUPLICATES_BY).converted().made())
+        .extracting(m -> m.type() + " " + m.from().expression())
+        .containsExactly("character varying(9) zone");
+    becomes(BAND, with(indexed("lower(zone)"), required("zone", "text", "'x'::text")));
+    assertThat(rules()).as("nothing else matters of a column").isEmpty();
+    assertThat(asked(Question.Type.DUPLICATES_BY).converted().isEmpty()).isTrue();
+
+    becomes(
+        BAND,
+        indexed("lower(zone)"),
+        row(null, "PEAK:a"),
+        row("LOW:a", "LOW"),
+        row("GONE:c", null));
+    assertThat(rules()).isEmpty();
+    Question q = asked(Question.Type.DUPLICATES_BY);
+    assertThat(q.given().columns()).containsExactly("zone");
+    assertThat(q.given().values())
+        .containsExactly(List.of("a"), java.util.Collections.singletonList(null));
+    assertThat(q.without().values())
+        .containsExactly(List.of("PEAK"), List.of("LOW"), List.of("GONE"));
+    counts(Question.Type.DUPLICATES_BY, 1);
+    assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+  }
+
+  @Test
+  void whatCannotBeToldOfRowsOfAfterwardsIsSaid() {
+    Column drawn = new Column("area", "bigint", true, null, "by default", null, null, null, null);
+    stands(BAND, plain()).becomes(BAND, with(indexed("lower(zone), ((area % 9))"), drawn));
+    assertThat(rules()).as("a number of its own").containsExactly("RISK duplicate-in-unique");
+
+    Column area = new Column("area", "text", false, "'x'::text", null, null, null, null, null);
+    becomes(BAND, with(indexed("lower(zone), lower(area)"), area), row(null, "PEAK:a"));
+    assertThat(rules())
+        .as("not all of a row is at hand")
+        .containsExactly("RISK duplicate-in-unique");
+    counts(Question.Type.DUPLICATES_BY, 1);
+    assertThat(rules()).as("among those that stay").containsExactly("BLOCKER duplicate-in-unique");
+
+    becomes(BAND, indexed("lower(zone)"), row(null, "PEAK:a"));
+    deltas.set(
+        0,
+        deltas.get(0).with(new TablesDelta.Fitted(List.of(rows(row("LOW:a", "LOW:b"))), Set.of())));
+    counts(Question.Type.DUPLICATES_BY, 0);
+    assertThat(rules())
+        .as("two sets may write one row")
+        .containsExactly("RISK duplicate-in-unique");
+
+    becomes(BAND, indexed("lower(zone)"), many(Question.Tuples.MOST + 1));
+    assertThat(rules()).as("too many to leave out").containsExactly("RISK duplicate-in-unique");
+    counts(Question.Type.DUPLICATES_BY, 1);
+    assertThat(rules()).containsExactly("RISK duplicate-in-unique");
+    assertThat(findings().get(0).sentence())
+        .endsWith("counted before the many rows that the run writes.");
+    becomes(BAND, with(indexed("lower(zone), lower(area)"), area), many(Question.Tuples.MOST + 1));
+    assertThat(rules()).containsExactly("RISK duplicate-in-unique");
+    assertThat(asked)
+        .as("in a column that comes they hold something else")
+        .noneMatch(q -> q.type() == Question.Type.DUPLICATES_BY);
+  }
+
+  private static TablesDelta.RowChange[] many(int rows) {
+    TablesDelta.RowChange[] out = new TablesDelta.RowChange[rows];
+    for (int n = 0; n < rows; n++) {
+      out[n] = row(null, "R" + n + ":a");
+    }
+    return out;
   }
 
   @Test
@@ -451,10 +545,14 @@ class TableRulesTest {
     becomes(BAND, plain(excluding("int4range(low, high) WITH &&")));
     assertThat(rules()).as("in the order of ranges").isEmpty();
 
+    becomes(BAND, plain(excluding("zone WITH &&")), row(null, "PEAK:a"));
+    counts(Question.Type.ROWS, ExclusionRules.MOST);
+    assertThat(rules()).as("those that come count").containsExactly("RISK not-counted");
+
     becomes(BAND, with(plain(excluding("later WITH =")), column("later", "text")));
-    assertThat(rules()).as("a column that comes").containsExactly("RISK not-counted");
-    becomes(BAND, plain(excluding("zone WITH =")), row(null, "PEAK:a"));
-    assertThat(rules()).as("rows come too").containsExactly("RISK not-counted");
+    assertThat(rules()).as("a column that comes").isEmpty();
+    becomes(BAND, with(plain(excluding("later WITH =")), column("later", "fares.span")));
+    assertThat(rules()).as("of a type with a value of its own").containsExactly("RISK not-counted");
   }
 
   @Test

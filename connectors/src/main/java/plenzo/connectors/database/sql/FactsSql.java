@@ -58,9 +58,9 @@ public final class FactsSql {
               Sql.text("t." + Sql.name(q.columns().get(0))),
               from + " AND " + unfit(q, server) + without(q, "t"));
       case DUPLICATES -> duplicates(q, from);
-      case DUPLICATES_BY -> duplicatesBy(q, from);
+      case DUPLICATES_BY -> duplicatesBy(q);
       case EXCLUDING -> excluding(q);
-      case OVERLAPPING -> overlapping(q, from);
+      case OVERLAPPING -> overlapping(q);
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
@@ -105,6 +105,28 @@ public final class FactsSql {
             + " FROM "
             + Sql.alone(q.table())
             + ")";
+  }
+
+  /** All rows of afterwards: those that stay, and those that are given, by the columns of these. */
+  private static String toBe(Question q) {
+    String stay = " FROM " + rows(q) + " t WHERE true" + without(q, "t");
+    Tuples g = q.given();
+    return g.isEmpty()
+        ? stay
+        : " FROM (SELECT "
+            + columns(g.columns(), "t")
+            + stay
+            + " UNION ALL SELECT "
+            + IntStream.range(0, g.columns().size())
+                .mapToObj(i -> "g.v" + i + "::" + g.types().get(i))
+                .collect(Collectors.joining(", "))
+            + " FROM "
+            + table(g, "g")
+            + ") t WHERE true";
+  }
+
+  private static String columns(List<String> names, String of) {
+    return names.stream().map(c -> of + "." + Sql.name(c)).collect(Collectors.joining(", "));
   }
 
   /** The expression is part of the version, and is shown before anybody agrees to it. */
@@ -278,8 +300,7 @@ public final class FactsSql {
   /** Rows that are asked about and come, by key, after one that is equal. */
   private static String laterOne(Question q, List<String> key) {
     String asked = "(true" + filled(q) + without(q, "t") + ")";
-    String columns =
-        q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "));
+    String columns = columns(q.columns(), "t");
     return asked
         + " AND pg_catalog.row_number() OVER (PARTITION BY "
         + asked
@@ -392,25 +413,24 @@ public final class FactsSql {
         + filled(q)
         + without(q, "t")
         + " GROUP BY "
-        + q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "))
+        + columns(q.columns(), "t")
         + " HAVING count(*) > 1) q";
   }
 
   /** What stands in the index is part of the version, and is shown before anybody agrees to it. */
-  private static String duplicatesBy(Question q, String from) {
+  private static String duplicatesBy(Question q) {
     List<String> keys = q.text().subList(2, q.text().size());
     boolean nullsAreEqual = Boolean.parseBoolean(q.text().get(1));
     return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
         + keys.stream().map(k -> "(" + k + ")::text").collect(Collectors.joining(", "))
         + "], ', ') AS e"
-        + from
+        + toBe(q)
         + " AND ("
         + q.text().get(0)
         + ")"
         + (nullsAreEqual
             ? ""
             : keys.stream().map(k -> " AND (" + k + ") IS NOT NULL").collect(Collectors.joining()))
-        + without(q, "t")
         + " GROUP BY "
         + keys.stream().map(k -> "(" + k + ")").collect(Collectors.joining(", "))
         + " HAVING count(*) > 1) q";
@@ -431,15 +451,12 @@ public final class FactsSql {
         IntStream.range(0, keys)
             .mapToObj(i -> Sql.text("a.c" + i))
             .collect(Collectors.joining(", "));
-    return "WITH r AS MATERIALIZED (SELECT t.ctid AS at, "
+    return "WITH r AS MATERIALIZED (SELECT pg_catalog.row_number() OVER () AS at, "
         + columns
-        + " FROM "
-        + Sql.alone(q.table())
-        + " t WHERE ("
+        + toBe(q)
+        + " AND ("
         + q.text().get(0)
-        + ")"
-        + without(q, "t")
-        + ") SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
+        + ")) SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
         + shown
         + "], ', ') AS e FROM r a WHERE EXISTS (SELECT 1 FROM r b WHERE b.at <> a.at AND "
         + beside
@@ -450,7 +467,7 @@ public final class FactsSql {
    * Rows in the order of their ranges, which begin one after the other: one overlaps a later one
    * where it overlaps the next, and an earlier one where some earlier one ends behind its begin.
    */
-  private static String overlapping(Question q, String from) {
+  private static String overlapping(Question q) {
     List<String> equal = q.text().subList(2, q.text().size());
     List<String> names = IntStream.range(0, equal.size()).mapToObj(i -> "e" + i).toList();
     String window =
@@ -467,12 +484,10 @@ public final class FactsSql {
         + IntStream.range(0, equal.size())
             .mapToObj(i -> ", (" + equal.get(i) + ") AS e" + i)
             .collect(Collectors.joining())
-        + from
+        + toBe(q)
         + " AND ("
         + q.text().get(0)
-        + ")"
-        + without(q, "t")
-        + ") k WHERE NOT isempty(r)"
+        + ")) k WHERE NOT isempty(r)"
         + names.stream().map(n -> " AND " + n + " IS NOT NULL").collect(Collectors.joining())
         + " WINDOW later AS "
         + window
