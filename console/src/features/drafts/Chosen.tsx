@@ -2,6 +2,7 @@ import { Box, Checkbox, Typography } from '@mui/material';
 import { asSeen, client, unwrap } from '../../shared/data/api';
 import { Act, Panel, Problem, State } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { Check, isNext } from './Check';
 import { Picks } from './Picks';
 import { Conversions } from './Conversions';
 import { Renames } from './Renames';
@@ -35,11 +36,19 @@ export function Chosen({ d }: { d: Draft }) {
   );
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');
+  const problems = d.checked.findings.filter((f) => !isNext(f.rule));
+  const next = d.checked.findings.length - problems.length;
   const tables = d.picks.map((p) => p.key).filter((key) => key.startsWith('table/'));
   return (
-    <Panel title={t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length)}>
+    <Panel
+      title={
+        d.checked.at
+          ? t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length - next)
+          : t.chosen.notChecked(chosen.length)
+      }
+    >
       <Problem error={tick.error} />
-      {d.picks.length > 0 && <Picks d={d} />}
+      {d.picks.length > 0 ? <Picks d={d} /> : d.state === 'open' && t.chosen.nothingYet}
       {d.removed.gone.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.goneAtTheSourceSince(d.from)}</Typography>
@@ -85,12 +94,16 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
-      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} tables={tables} />
-      <Conversions id={d.id} open={d.state === 'open'} tables={tables} stated={d.writing.conversions} />
-      {d.checked.findings.length > 0 && (
+      {tables.length > 0 && (
+        <>
+          <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} tables={tables} />
+          <Conversions id={d.id} open={d.state === 'open'} tables={tables} stated={d.writing.conversions} />
+        </>
+      )}
+      {problems.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.findings}</Typography>
-          {d.checked.findings.map((f) => (
+          {problems.map((f) => (
             <Box
               key={f.rule + f.place}
               sx={{ display: 'flex', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.75, minWidth: 0 }}
@@ -108,6 +121,7 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
+      {d.state === 'open' && <Check d={d} />}
     </Panel>
   );
 }

@@ -1,11 +1,11 @@
-import { Box, TextField, Typography } from '@mui/material';
+import { Box, TextField } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { asSeen, client, unwrap, type Schemas } from '../../shared/data/api';
 import { ByHandFields } from '../../shared/ui/ByHand';
-import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
-import { useDraftAct, type Draft } from './api';
+import { Act, Panel, Problem } from '../../shared/ui/parts';
+import { type Draft } from './api';
 import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 
@@ -19,9 +19,6 @@ export function Seal({ d }: { d: Draft }) {
   const [needs, setNeeds] = useState('');
   const [tasks, setTasks] = useState('');
   const [manual, setManual] = useState<Schemas['ManualView'][]>([]);
-  const check = useDraftAct(d.id, () =>
-    unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })),
-  );
   const seal = useMutation({
     mutationFn: () =>
       unwrap(
@@ -61,22 +58,9 @@ export function Seal({ d }: { d: Draft }) {
           : undefined;
   return (
     <Panel title={t.seal.seal}>
-      <Underway about={`draft/${d.id}`} busy={check.isPending || seal.isPending} touched={['drafts', 'versions']} />
-      <Problem error={check.error ?? seal.error} />
+      {seal.isPending && <Underway about={`draft/${d.id}`} busy touched={['drafts', 'versions']} />}
+      <Problem error={seal.error} />
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
-        <Act
-          kind="outlined"
-          why={d.picks.length ? undefined : t.seal.pickSomethingFirst}
-          busy={check.isPending}
-          onClick={() => check.mutate()}
-        >
-          {t.seal.checkEveryPickAtThe}
-        </Act>
-        {d.checked.at && (
-          <Typography variant="caption" color="textSecondary">
-            {t.seal.checked} <Time at={d.checked.at} />
-          </Typography>
-        )}
         <TextField size="small" label={t.seal.number} value={number} onChange={(e) => setNumber(e.target.value)} />
         <TextField
           size="small"
@@ -101,7 +85,8 @@ export function Seal({ d }: { d: Draft }) {
         <TextField
           size="small"
           multiline
-          label={t.seal.needsOneALineSailings}
+          label={t.seal.needsOneALine}
+          helperText={t.seal.suchAs}
           value={needs}
           onChange={(e) => setNeeds(e.target.value)}
           fullWidth

@@ -1,4 +1,4 @@
-import { Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
@@ -39,8 +39,8 @@ export function Trial({ d }: { d: Draft }) {
         <OneRehearsal key={r.number} r={r} newest={n === 0} done={again} />
       ))}
       {d.state === 'open' && sites.length > 0 && (
-        <>
-          <Choice label={t.trial.where} value={site} of={sites.map((s) => [s, s])} width={260} set={setChosen} />{' '}
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center', mt: 2 }}>
+          <Choice label={t.trial.where} value={site} of={sites.map((s) => [s, s])} width={260} set={setChosen} />
           <Act
             kind="outlined"
             why={may ?? (going ? t.trial.goesOn(going.number) : undefined)}
@@ -49,7 +49,7 @@ export function Trial({ d }: { d: Draft }) {
           >
             {t.trial.start(d.id, site)}
           </Act>
-        </>
+        </Box>
       )}
     </Panel>
   );

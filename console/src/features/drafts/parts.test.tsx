@@ -3,6 +3,7 @@ import { screen, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import { draft } from '../../shared/testing/samples';
 import { show } from '../../shared/testing/page';
+import { Check } from './Check';
 import { Chosen } from './Chosen';
 import { Discard } from './Discard';
 import { Conversions } from './Conversions';
@@ -37,9 +38,44 @@ test.each([
 });
 
 test('nothing picked, nothing to check', () => {
-  show(<Seal d={draft({ picks: [] })} />);
+  show(<Check d={draft({ picks: [], checked: unchecked() })} />);
 
   expect(screen.getByText('Pick something first.')).toBeTruthy();
+});
+
+/** Of a draft that was edited since it was checked. */
+function unchecked(rule = 'not-checked'): typeof checked {
+  const found = { ...checked.findings[0]!, rule, severity: 'blocker', place: 'draft', sentence: 'Not yet', advice: '' };
+  return { ...checked, at: undefined, problems: ['Not yet'], findings: [found] };
+}
+
+test('what is next is no fault', () => {
+  show(<Chosen d={draft({ picks: [], checked: unchecked('nothing-picked') })} />);
+
+  expect(screen.getByRole('heading', { name: 'Nothing chosen yet' })).toBeTruthy();
+  expect(screen.getByText('Choose what the version brings from what changed.')).toBeTruthy();
+  expect(screen.queryByText('Not yet')).toBeNull();
+  expect(screen.queryByText(/Renamed, or two/)).toBeNull();
+});
+
+test('a draft is checked where what is chosen stands', async () => {
+  const d = draft({ checked: unchecked() });
+  const { sent, person } = show(<Chosen d={d} />, { 'POST /api/v1/drafts/d1/check': d });
+
+  expect(screen.getByRole('heading', { name: /chosen, not checked yet$/ })).toBeTruthy();
+  expect(screen.getByText(/^A check reads every pick at its source/)).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Check every pick at the source' }));
+
+  await waitFor(() => expect(sent.some((s) => s.what.endsWith('/check'))).toBe(true));
+});
+
+test('once it is checked what is in the way is counted and said', () => {
+  const found = { ...unchecked('order-cycle').findings[0]!, sentence: 'They need one another.' };
+  show(<Chosen d={draft({ checked: { ...checked, problems: ['x'], findings: [found] } })} />);
+
+  expect(screen.getByRole('heading', { name: /1 in the way$/ })).toBeTruthy();
+  expect(screen.getByText('They need one another.')).toBeTruthy();
+  expect(screen.queryByText(/^A check reads/)).toBeNull();
 });
 
 test('needs are one a line, tasks by commas', async () => {

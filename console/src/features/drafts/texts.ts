@@ -69,12 +69,21 @@ export const t = {
   chosen: {
     chosenBroughtAlongInThe: (count: number, count2: number, count3: number) =>
       `${count} chosen, ${count2} brought along, ${count3} in the way`,
+    notChecked: (count: number) => (count ? `${count} chosen, not checked yet` : 'Nothing chosen yet'),
+    nothingYet: 'Choose what the version brings from what changed.',
     goneAtTheSourceSince: (from: string) => `Gone at the source since ${from}`,
     tickedTakenAwayAtThe: 'Ticked: taken away at the stages too. Unticked: left where it is.',
     ofWhatTheSourceHolds: 'Of what the source holds',
     changedAndLeftBehind: 'Changed and left behind',
     needOneAnotherAndAre: 'Need one another, and are written together',
     findings: 'Findings',
+  },
+  check: {
+    notYet:
+      'A check reads every pick at its source, brings along what it cannot do without, and says what is in the way.',
+    everyPick: 'Check every pick at the source',
+    pickSomethingFirst: 'Pick something first.',
+    checked: 'Checked',
   },
   seal: {
     somethingIsInTheWay: 'Something is in the way.',
@@ -84,12 +93,10 @@ export const t = {
     sayTheWork: 'Say what is to be done by hand, or take it away.',
     giveItATitle: 'Give it a title.',
     seal: 'Seal',
-    pickSomethingFirst: 'Pick something first.',
-    checkEveryPickAtThe: 'Check every pick at the source',
-    checked: 'Checked',
     number: 'Number',
     title: 'Title',
-    needsOneALineSailings: 'Needs, one a line (sailings >=1.8.0, server/database >=15.0.0); empty: as before',
+    needsOneALine: 'Needs, one a line; empty: as before',
+    suchAs: 'Such as sailings >=1.8.0 or server/database >=15.0.0',
     doneForFerry118Or: 'Done for (FERRY-118, or an https address)',
     sealVersion: (application: string, number: string) => `Seal ${application} ${number}`,
   },

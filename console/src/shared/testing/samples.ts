@@ -165,9 +165,9 @@ export function draft(more: Partial<Schemas['DraftView']> = {}): Schemas['DraftV
     id: 'd1',
     application: 'fares',
     from: '2.6.0',
-    state: 'draft',
+    state: 'open',
     picks: [
-      { key: 'table/fares.band', site: 'development/main', reason: 'picked', rows: 0, changes: '1 column', read: true },
+      { key: 'table/fares.band', site: 'development/main', reason: 'chosen', rows: 0, changes: '1 column', read: true },
     ],
     removed: { ticked: [], gone: [] },
     checked: {

@@ -1,0 +1,43 @@
+import { Box, Typography } from '@mui/material';
+import { client, unwrap } from '../../shared/data/api';
+import { Act, Problem, Time } from '../../shared/ui/parts';
+import { Underway } from '../../shared/ui/Underway';
+import { useDraftAct, type Draft } from './api';
+import { t } from './texts';
+
+/** What is next before anything can be found: something to choose, or the check itself. */
+const NEXT = new Set(['nothing-picked', 'not-checked']);
+
+/** Whether a finding only says what is next. */
+export const isNext = (rule: string) => NEXT.has(rule);
+
+/** Reads every pick at the source; until then nothing is known of the draft. */
+export function Check({ d }: { d: Draft }) {
+  const check = useDraftAct(d.id, () =>
+    unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })),
+  );
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Underway about={`draft/${d.id}`} busy={check.isPending} touched={['drafts', 'versions']} />
+      <Problem error={check.error} />
+      {d.picks.length > 0 && !d.checked.at && (
+        <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch', mb: 1 }}>
+          {t.check.notYet}
+        </Typography>
+      )}
+      <Act
+        kind={d.checked.at ? 'outlined' : 'contained'}
+        why={d.picks.length ? undefined : t.check.pickSomethingFirst}
+        busy={check.isPending}
+        onClick={() => check.mutate()}
+      >
+        {t.check.everyPick}
+      </Act>
+      {d.checked.at && (
+        <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 0.5 }}>
+          {t.check.checked} <Time at={d.checked.at} />
+        </Typography>
+      )}
+    </Box>
+  );
+}
