@@ -1,15 +1,11 @@
 import { Box, Typography } from '@mui/material';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Problem, Time } from '../../shared/ui/parts';
-import { Underway } from '../../shared/ui/Underway';
 import { useDraftAct, type Draft } from './api';
 import { t } from './texts';
 
-/** What is next before anything can be found: something to choose, or the check itself. */
-const NEXT = new Set(['nothing-picked', 'not-checked']);
-
-/** Whether a finding only says what is next. */
-export const isNext = (rule: string) => NEXT.has(rule);
+/** Whether a finding only says what is next: something to choose, or the check itself. */
+export const isNext = (rule: string) => rule === 'nothing-picked' || rule === 'not-checked';
 
 /** Reads every pick at the source; until then nothing is known of the draft. */
 export function Check({ d }: { d: Draft }) {
@@ -18,7 +14,6 @@ export function Check({ d }: { d: Draft }) {
   );
   return (
     <Box sx={{ mt: 2 }}>
-      <Underway about={`draft/${d.id}`} busy={check.isPending} touched={['drafts', 'versions']} />
       <Problem error={check.error} />
       {d.picks.length > 0 && !d.checked.at && (
         <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch', mb: 1 }}>

@@ -37,14 +37,13 @@ export function Chosen({ d }: { d: Draft }) {
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');
   const problems = d.checked.findings.filter((f) => !isNext(f.rule));
-  const next = d.checked.findings.length - problems.length;
   const tables = d.picks.map((p) => p.key).filter((key) => key.startsWith('table/'));
   return (
     <Panel
       title={
-        d.checked.at
-          ? t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length - next)
-          : t.chosen.notChecked(chosen.length)
+        d.checked.findings.some((f) => isNext(f.rule))
+          ? t.chosen.notChecked(chosen.length)
+          : t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length)
       }
     >
       <Problem error={tick.error} />
@@ -94,7 +93,7 @@ export function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
-      {tables.length > 0 && (
+      {(tables.length > 0 || d.checked.renames.length > 0 || d.writing.conversions.length > 0) && (
         <>
           <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} tables={tables} />
           <Conversions id={d.id} open={d.state === 'open'} tables={tables} stated={d.writing.conversions} />

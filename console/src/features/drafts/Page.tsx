@@ -2,7 +2,8 @@ import { Box } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { Loading, PageTitle, Problem } from '../../shared/ui/parts';
-import { draft } from './api';
+import { Underway } from '../../shared/ui/Underway';
+import { draft, useActing } from './api';
 import { Chosen } from './Chosen';
 import { Discard } from './Discard';
 import { Seal } from './Seal';
@@ -14,6 +15,7 @@ import { Trial } from './Trial';
 export default function DraftPage() {
   const { id = '' } = useParams();
   const q = useQuery(draft(id));
+  const busy = useActing(id);
   if (q.error) return <Problem error={q.error} />;
   if (!q.data) return <Loading what={id} />;
   const d = q.data;
@@ -33,6 +35,7 @@ export default function DraftPage() {
       >
         {d.state === 'open' && <Source d={d} />}
         <Box sx={{ minWidth: 0 }}>
+          <Underway about={`draft/${d.id}`} busy={busy} touched={['drafts', 'versions']} />
           <Chosen d={d} />
           {d.state === 'open' && <Trial d={d} />}
           {d.state === 'open' && <Seal d={d} />}

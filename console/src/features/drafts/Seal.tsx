@@ -5,8 +5,7 @@ import { useNavigate } from 'react-router';
 import { asSeen, client, unwrap, type Schemas } from '../../shared/data/api';
 import { ByHandFields } from '../../shared/ui/ByHand';
 import { Act, Panel, Problem } from '../../shared/ui/parts';
-import { type Draft } from './api';
-import { Underway } from '../../shared/ui/Underway';
+import { acting, type Draft } from './api';
 import { t } from './texts';
 
 /** The last word: number, title and what it needs. */
@@ -20,6 +19,7 @@ export function Seal({ d }: { d: Draft }) {
   const [tasks, setTasks] = useState('');
   const [manual, setManual] = useState<Schemas['ManualView'][]>([]);
   const seal = useMutation({
+    mutationKey: acting(d.id),
     mutationFn: () =>
       unwrap(
         client.POST('/api/v1/drafts/{id}/seal', {
@@ -58,7 +58,6 @@ export function Seal({ d }: { d: Draft }) {
           : undefined;
   return (
     <Panel title={t.seal.seal}>
-      {seal.isPending && <Underway about={`draft/${d.id}`} busy touched={['drafts', 'versions']} />}
       <Problem error={seal.error} />
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
         <TextField size="small" label={t.seal.number} value={number} onChange={(e) => setNumber(e.target.value)} />

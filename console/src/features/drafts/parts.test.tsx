@@ -69,6 +69,13 @@ test('a draft is checked where what is chosen stands', async () => {
   await waitFor(() => expect(sent.some((s) => s.what.endsWith('/check'))).toBe(true));
 });
 
+test('a rename that is asked about is, whatever is chosen', () => {
+  const asked = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false };
+  show(<Chosen d={draft({ picks: [], checked: { ...checked, renames: [asked] } })} />);
+
+  expect(screen.getByRole('button', { name: 'One column, renamed' })).toBeTruthy();
+});
+
 test('once it is checked what is in the way is counted and said', () => {
   const found = { ...unchecked('order-cycle').findings[0]!, sentence: 'They need one another.' };
   show(<Chosen d={draft({ checked: { ...checked, problems: ['x'], findings: [found] } })} />);
