@@ -60,7 +60,8 @@ class NewColumnsOnPostgresTest extends OnPostgres {
                   "ALTER TABLE {table} ADD COLUMN mark text; ALTER TABLE {table} ALTER COLUMN mark SET DEFAULT 'x'; CREATE UNIQUE INDEX ON {table} (lower(mark))",
                   "UPDATE {table} SET name = code; CREATE UNIQUE INDEX ON {table} (lower(name))",
                   "UPDATE {table} SET name = code; ALTER TABLE {table} RENAME COLUMN name TO label; ALTER TABLE {table} ALTER COLUMN label TYPE varchar(20); CREATE UNIQUE INDEX ON {table} (lower(label))",
-                  "ALTER TABLE {table} ADD COLUMN span int4range; ALTER TABLE {table} ALTER COLUMN span SET DEFAULT '[1,3)', ADD EXCLUDE USING gist (span WITH &&)"));
+                  "ALTER TABLE {table} ADD COLUMN span int4range; ALTER TABLE {table} ALTER COLUMN span SET DEFAULT '[1,3)', ADD EXCLUDE USING gist (span WITH &&)",
+                  "DELETE FROM {table}; CREATE UNIQUE INDEX ON {table} ((true))"));
 
       assertThat(p.findings())
           .filteredOn(f -> f.severity() == Severity.BLOCKER)
@@ -75,7 +76,8 @@ class NewColumnsOnPostgresTest extends OnPostgres {
               "duplicate-in-unique table/fares.t7 1",
               "duplicate-in-unique table/fares.t8 1",
               "duplicate-in-unique table/fares.t9 1",
-              "check-violated table/fares.t10 3");
+              "check-violated table/fares.t10 3",
+              "duplicate-in-unique table/fares.t11 1");
     }
   }
 
@@ -97,6 +99,7 @@ class NewColumnsOnPostgresTest extends OnPostgres {
                   "ALTER TABLE {table} ADD COLUMN depth integer, ADD CHECK (depth > 0)",
                   "ALTER TABLE {table} ADD COLUMN mark text DEFAULT 'x'; CREATE UNIQUE INDEX ON {table} (lower(mark), code)",
                   "ALTER TABLE {table} ADD COLUMN mark text; CREATE UNIQUE INDEX ON {table} (lower(mark))",
+                  "CREATE UNIQUE INDEX ON {table} ((true)) WHERE code = 'a'",
                   "ALTER TABLE {table} RENAME COLUMN name TO label; ALTER TABLE {table} ALTER COLUMN label TYPE varchar(20); CREATE UNIQUE INDEX ON {table} (upper(label), lower(code))",
                   "ALTER TABLE {table} ADD COLUMN span int4range, ADD EXCLUDE USING gist (span WITH &&)",
                   "ALTER TABLE {table} ADD COLUMN span int4range DEFAULT '[1,3)', ADD EXCLUDE USING gist (int4range(ascii(code), (ascii(code) + 1)) WITH &&, span WITH &&)"));

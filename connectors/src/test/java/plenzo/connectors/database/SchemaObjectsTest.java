@@ -539,6 +539,16 @@ class SchemaObjectsTest {
         .as("two without a value, two in the north, two in the west")
         .isEqualTo(3);
 
+    for (String constant : List.of("(true)", "(1)", "('x'::text)")) {
+      Question one =
+          Question.duplicatesBy(stay, new IndexKeys(List.of(constant), "(id = 1)", false));
+      assertThat(count(one)).as("an index over a constant: " + constant).isZero();
+      assertThat(
+              count(
+                  Question.duplicatesBy(stay, new IndexKeys(List.of(constant), null, false))
+                      .given(coming)))
+          .isEqualTo(1);
+    }
     for (String elements :
         List.of(
             "during WITH &&",

@@ -8,7 +8,6 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.StructureChange;
-import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
 
@@ -36,13 +35,17 @@ final class ExclusionRules {
   private static void check(
       ImpactCase impact, TablesDelta.TableDelta t, StructureChange c, Consumer<Finding> found) {
     String definition = Objects.requireNonNull(c.constraint()).definition();
-    TableStructure result = Objects.requireNonNull(t.result());
     Optional<ExclusionKeys> keys = ExclusionKeys.of(definition);
+    Optional<String> range = keys.flatMap(k -> k.overlapping(Objects.requireNonNull(t.result())));
     Optional<RowsToBe> rows =
         keys.flatMap(k -> RowsToBe.of(impact.delta(), t, definition))
-            .filter(r -> isCountable(impact, result, keys.get(), t.table(), r));
+            .filter(
+                r ->
+                    range.isPresent()
+                        || keys.get().operators().contains("=")
+                        || count(impact, t.table()) + r.coming().values().size() <= MOST);
     if (rows.isPresent()) {
-      Question q = Question.excluding(t.table(), keys.get(), keys.get().overlapping(result));
+      Question q = Question.excluding(t.table(), keys.get(), range);
       Question.Answer a = impact.target().answer(rows.get().ask(q));
       if (a.count() > 0) {
         found.accept(
@@ -85,16 +88,7 @@ final class ExclusionRules {
     return "table/" + c.table() + "#constraint/" + c.name();
   }
 
-  private static boolean isCountable(
-      ImpactCase impact,
-      TableStructure result,
-      ExclusionKeys keys,
-      TableName table,
-      RowsToBe rows) {
-    return keys.operators().contains("=")
-        || keys.overlapping(result).isPresent()
-        || impact.target().answer(Question.of(Question.Type.ROWS, table)).count()
-                + rows.coming().values().size()
-            <= MOST;
+  private static long count(ImpactCase impact, TableName table) {
+    return impact.target().answer(Question.of(Question.Type.ROWS, table)).count();
   }
 }

@@ -100,13 +100,8 @@ final class PlannedRows {
         change -> {
           Row row = side.of(change);
           if (row != null) {
-            List<@Nullable String> tuple = new ArrayList<>();
-            for (String name : names) {
-              int at = row.header().position(name);
-              tuple.add(at < 0 ? null : row.get(at));
-            }
-            if (!tuple.subList(0, columns.size()).contains(null)
-                && tuple.stream().noneMatch(v -> LongValue.of(v).isPresent())) {
+            List<@Nullable String> tuple = tuple(row, names);
+            if (!tuple.subList(0, columns.size()).contains(null) && !isLong(tuple)) {
               values.add(tuple);
             }
           }
@@ -118,5 +113,44 @@ final class PlannedRows {
     if (!values.isEmpty()) {
       chunk.accept(new Tuples(names, types, List.copyOf(values)));
     }
+  }
+
+  /**
+   * Values of the columns in every row that is added or changed; empty where one of them is not at
+   * hand: a column that a row does not have, or a long value.
+   */
+  static Optional<Tuples> incoming(TablesDelta.RowsDelta rows, List<String> columns) {
+    Header header = rows.columns();
+    if (columns.stream().anyMatch(c -> header.position(c) < 0)) {
+      return Optional.empty();
+    }
+    List<List<@Nullable String>> values = new ArrayList<>();
+    boolean[] all = {true};
+    each(
+        rows,
+        change -> {
+          Row row = change.incoming();
+          if (row != null) {
+            List<@Nullable String> tuple = tuple(row, columns);
+            all[0] &=
+                columns.stream().allMatch(c -> row.header().position(c) >= 0) && !isLong(tuple);
+            values.add(tuple);
+          }
+        });
+    List<String> types = columns.stream().map(c -> header.types().get(header.position(c))).toList();
+    return all[0] ? Optional.of(new Tuples(columns, types, values)) : Optional.empty();
+  }
+
+  private static List<@Nullable String> tuple(Row row, List<String> columns) {
+    List<@Nullable String> out = new ArrayList<>();
+    for (String column : columns) {
+      int at = row.header().position(column);
+      out.add(at < 0 ? null : row.get(at));
+    }
+    return out;
+  }
+
+  private static boolean isLong(List<@Nullable String> tuple) {
+    return tuple.stream().anyMatch(v -> LongValue.of(v).isPresent());
   }
 }

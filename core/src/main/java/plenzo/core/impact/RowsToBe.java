@@ -4,9 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
-import plenzo.core.records.LongValue;
-import plenzo.core.records.Row;
+import java.util.Set;
 import plenzo.core.table.Column;
 import plenzo.core.table.Conversion;
 import plenzo.core.table.Renaming;
@@ -38,10 +36,8 @@ record RowsToBe(
     if (present == null || result == null || Coming.names(delta, definition)) {
       return Optional.empty();
     }
-    List<Column> read =
-        result.columns().stream()
-            .filter(c -> Conversion.printed(definition, result).reads().containsKey(c.name()))
-            .toList();
+    Set<String> named = Conversion.printed(definition, result).reads().keySet();
+    List<Column> read = result.columns().stream().filter(c -> named.contains(c.name())).toList();
     List<Question.Made> made = new ArrayList<>();
     for (Column c : read) {
       Optional<Column> was = present.column(c.name()).filter(w -> isSame(w, c));
@@ -96,33 +92,14 @@ record RowsToBe(
       return Optional.of(Tuples.NONE);
     }
     TablesDelta.RowsDelta rows = sets.get(0);
-    if (sets.size() > 1
-        || read.stream()
-            .anyMatch(
-                c -> rows.columns().position(c.name()) < 0 || Coming.names(delta, c.type()))) {
-      return Optional.empty();
-    }
-    List<String> names = read.stream().map(Column::name).toList();
-    List<List<@Nullable String>> values = new ArrayList<>();
-    boolean[] unknown = {false};
-    PlannedRows.each(
-        rows,
-        change -> {
-          Row row = change.incoming();
-          if (row != null) {
-            List<@Nullable String> tuple = new ArrayList<>();
-            for (String name : names) {
-              int at = row.header().position(name);
-              String value = at < 0 ? null : row.get(at);
-              unknown[0] |= at < 0 || LongValue.of(value).isPresent();
-              tuple.add(value);
-            }
-            values.add(tuple);
-          }
-        });
-    return unknown[0]
+    // rows of which nothing is read are told by their key
+    List<String> names =
+        read.isEmpty()
+            ? rows.columns().names().subList(0, rows.columns().keyColumns())
+            : read.stream().map(Column::name).toList();
+    return sets.size() > 1 || read.stream().anyMatch(c -> Coming.names(delta, c.type()))
         ? Optional.empty()
-        : Optional.of(new Tuples(names, read.stream().map(Column::type).toList(), values));
+        : PlannedRows.incoming(rows, names);
   }
 
   /** A question about them. */
@@ -130,9 +107,8 @@ record RowsToBe(
     return q.converting(columns).without(left).given(coming);
   }
 
-  /** What cannot be told from the rows that the run writes is no reason to stop. */
   Finding.Severity severity() {
-    return stay ? Finding.Severity.BLOCKER : Finding.Severity.RISK;
+    return StructureRules.severity(stay);
   }
 
   /** The end of a sentence that says what was counted. */

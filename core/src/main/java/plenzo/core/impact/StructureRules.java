@@ -315,8 +315,8 @@ final class StructureRules {
   }
 
   /** What cannot be told from rows that the run writes is no reason to stop. */
-  private static Severity severity(Unheld u) {
-    return u.whole() ? Severity.BLOCKER : Severity.RISK;
+  static Severity severity(boolean leftOut) {
+    return leftOut ? Severity.BLOCKER : Severity.RISK;
   }
 
   /** Only rows that stay as they are; what the version brings is checked by "value-taken". */
@@ -329,7 +329,7 @@ final class StructureRules {
             found.accept(
                 Finding.of(
                         "duplicate-in-unique",
-                        severity(u),
+                        severity(u.whole()),
                         place(u),
                         a.count()
                             + (a.count() == 1 ? " value stands" : " values stand")
@@ -417,7 +417,7 @@ final class StructureRules {
             found.accept(
                 Finding.of(
                     "check-violated",
-                    severity(u),
+                    severity(u.whole()),
                     place(u),
                     rows(a.count())
                         + " of "
@@ -450,7 +450,7 @@ final class StructureRules {
       found.accept(
           Finding.of(
                   "orphan-in-foreign-key",
-                  severity(u),
+                  severity(u.whole()),
                   place(u),
                   rows(a.count())
                       + " of "

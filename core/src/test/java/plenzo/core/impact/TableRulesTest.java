@@ -485,6 +485,16 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
   }
 
+  /** An index over a constant lets one row be there: rows count that nothing is read of. */
+  @Test
+  void rowsOfAnIndexThatReadsNothingAreStillRows() {
+    stands(BAND, plain()).becomes(BAND, indexed("(true)"), row(null, "PEAK:a"), row(null, "LOW:a"));
+    assertThat(rules()).isEmpty();
+    assertThat(asked(Question.Type.DUPLICATES_BY).given().columns()).containsExactly("code");
+    assertThat(asked(Question.Type.DUPLICATES_BY).given().values())
+        .containsExactly(List.of("PEAK"), List.of("LOW"));
+  }
+
   @Test
   void whatCannotBeToldOfRowsOfAfterwardsIsSaid() {
     Column drawn = new Column("area", "bigint", true, null, "by default", null, null, null, null);

@@ -114,7 +114,7 @@ public final class FactsSql {
     return g.isEmpty()
         ? stay
         : " FROM (SELECT "
-            + columns(g.columns(), "t")
+            + columns(g.columns())
             + stay
             + " UNION ALL SELECT "
             + IntStream.range(0, g.columns().size())
@@ -125,8 +125,8 @@ public final class FactsSql {
             + ") t WHERE true";
   }
 
-  private static String columns(List<String> names, String of) {
-    return names.stream().map(c -> of + "." + Sql.name(c)).collect(Collectors.joining(", "));
+  private static String columns(List<String> names) {
+    return names.stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "));
   }
 
   /** The expression is part of the version, and is shown before anybody agrees to it. */
@@ -300,14 +300,13 @@ public final class FactsSql {
   /** Rows that are asked about and come, by key, after one that is equal. */
   private static String laterOne(Question q, List<String> key) {
     String asked = "(true" + filled(q) + without(q, "t") + ")";
-    String columns = columns(q.columns(), "t");
     return asked
         + " AND pg_catalog.row_number() OVER (PARTITION BY "
         + asked
         + ", "
-        + columns
+        + columns(q.columns())
         + " ORDER BY "
-        + key.stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "))
+        + columns(key)
         + ") > 1";
   }
 
@@ -413,7 +412,7 @@ public final class FactsSql {
         + filled(q)
         + without(q, "t")
         + " GROUP BY "
-        + columns(q.columns(), "t")
+        + columns(q.columns())
         + " HAVING count(*) > 1) q";
   }
 
@@ -421,18 +420,25 @@ public final class FactsSql {
   private static String duplicatesBy(Question q) {
     List<String> keys = q.text().subList(2, q.text().size());
     boolean nullsAreEqual = Boolean.parseBoolean(q.text().get(1));
+    List<String> names = IntStream.range(0, keys.size()).mapToObj(i -> "c" + i).toList();
     return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
-        + keys.stream().map(k -> "(" + k + ")::text").collect(Collectors.joining(", "))
-        + "], ', ') AS e"
+        + names.stream().map(Sql::text).collect(Collectors.joining(", "))
+        + "], ', ') AS e FROM (SELECT "
+        // by names of their own: a constant in GROUP BY is the place of a column, or refused
+        + IntStream.range(0, keys.size())
+            .mapToObj(i -> "(" + keys.get(i) + ") AS " + names.get(i))
+            .collect(Collectors.joining(", "))
         + toBe(q)
         + " AND ("
         + q.text().get(0)
-        + ")"
+        + ")) k"
         + (nullsAreEqual
             ? ""
-            : keys.stream().map(k -> " AND (" + k + ") IS NOT NULL").collect(Collectors.joining()))
+            : names.stream()
+                .map(n -> n + " IS NOT NULL")
+                .collect(Collectors.joining(" AND ", " WHERE ", "")))
         + " GROUP BY "
-        + keys.stream().map(k -> "(" + k + ")").collect(Collectors.joining(", "))
+        + String.join(", ", names)
         + " HAVING count(*) > 1) q";
   }
 
