@@ -122,6 +122,7 @@ export default function VersionPage() {
                 </MenuItem>
               ))}
           </TextField>
+          {!v.withdrawn && <Promote v={v} />}
           <Draft v={v} />
           <Build v={v} />
         </Box>
@@ -220,6 +221,21 @@ function Components({
         </Button>
       )}
     </Panel>
+  );
+}
+
+/** The way on: to where it is said which site it goes to. */
+function Promote({ v }: { v: Schemas['VersionView'] }) {
+  const navigate = useNavigate();
+  const may = useMissing('prepare', '?', v.application);
+  return (
+    <Act
+      kind="outlined"
+      why={may}
+      onClick={() => navigate(`/promotions?prepare=${encodeURIComponent(`${v.application}@${v.number}`)}`)}
+    >
+      {t.promote(v.number)}
+    </Act>
   );
 }
 

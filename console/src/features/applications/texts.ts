@@ -220,6 +220,7 @@ export const t = {
   noneFound: 'No component has that in its name.',
   more: (n: number, total: number) => `More: ${n.toLocaleString('en-GB')} of ${total.toLocaleString('en-GB')} shown`,
   entryHeads: ['Component', 'Rows', 'Digest', 'Read from'],
+  promote: (number: string) => `Prepare a promotion of ${number}`,
   draftFrom: (number: string) => `Start a draft from ${number}`,
   withdraw: (number: string) => `Withdraw ${number}`,
   withdrawReason: 'Why is it withdrawn?',

@@ -1,7 +1,7 @@
 import { Box, TextField } from '@mui/material';
 import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Choice } from '../../shared/ui/Choice';
 import { Act, Fingerprint, Go, PageTitle, Panel, Problem, State } from '../../shared/ui/parts';
@@ -54,10 +54,12 @@ export default function PromotionsPage() {
   );
 }
 
-function Prepare() {
+/** What is prepared next; the address may name the version, as fares@2.8.0. */
+export function Prepare() {
   const navigate = useNavigate();
-  const [application, setApplication] = useState('');
-  const [version, setVersion] = useState('');
+  const [named = '', number = ''] = (useSearchParams()[0].get('prepare') ?? '').split('@');
+  const [application, setApplication] = useState(named);
+  const [version, setVersion] = useState(number);
   const [site, setSite] = useState('');
   const [path, setPath] = useState('');
   const [notes, setNotes] = useState('');
@@ -71,12 +73,15 @@ function Prepare() {
       ),
     onSuccess: (p) => navigate(`/promotions/${p.number}`),
   });
-  const ways = apps.data?.find((a) => a.key === application)?.paths ?? [];
+  const app = apps.data?.find((a) => a.key === application);
+  const numbers = (known.data ?? []).filter((v) => !v.withdrawn);
+  const chosen = numbers.find((v) => v.number === version);
+  const ways = app?.paths ?? [];
   const sites =
     places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
-  const why = !application
+  const why = !app
     ? t.listPage.chooseAnApplication
-    : !version
+    : !chosen
       ? t.listPage.chooseAVersion
       : !site
         ? t.listPage.chooseWhereItGoes
@@ -87,7 +92,7 @@ function Prepare() {
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
         <Choice
           label={t.listPage.application}
-          value={application}
+          value={app?.key ?? ''}
           onChange={(key) => {
             setApplication(key);
             setVersion('');
@@ -97,9 +102,9 @@ function Prepare() {
         />
         <Choice
           label={t.listPage.version}
-          value={version}
+          value={chosen?.number ?? ''}
           onChange={setVersion}
-          of={(known.data ?? []).filter((v) => !v.withdrawn).map((v) => [v.number, `${v.number} ${v.title}`])}
+          of={numbers.map((v) => [v.number, `${v.number} ${v.title}`])}
           off={!known.data}
         />
         <Choice label={t.listPage.to} value={site} onChange={setSite} of={sites.map((x) => [x, x])} />

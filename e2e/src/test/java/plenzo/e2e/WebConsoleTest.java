@@ -318,6 +318,9 @@ class WebConsoleTest {
     ines.waitForURL("**/versions/fares/2.3.1");
     ines.getByText(poster + " before " + conditions).waitFor();
     ines.getByText("Holds ").first().waitFor();
+    button(ines, "Prepare a promotion of 2.3.1").click();
+    ines.getByText("2.3.1 Summer poster").waitFor();
+    ines.getByText("Choose where it goes.").waitFor();
 
     // what a team keeps in a repository is looked for there, not at an editing stage
     visit(ines, "/versions/boarding/1.0.0");
