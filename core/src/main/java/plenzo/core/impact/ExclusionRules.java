@@ -63,7 +63,7 @@ final class ExclusionRules {
                         + definition
                         + rows.get().ending(),
                     a.count(),
-                    "Correct the rows at the site first, then compare again",
+                    StructureRules.advice(rows.get().columns()),
                     a.query())
                 .with(a.examples()));
         return;

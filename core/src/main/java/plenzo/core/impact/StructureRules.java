@@ -310,6 +310,19 @@ final class StructureRules {
     return nulls[0];
   }
 
+  /**
+   * What helps where rows are in the way: of what the version gives them, it is the version that
+   * may have to give something else.
+   */
+  static String advice(Question.Converted columns) {
+    return columns.isEmpty()
+        ? "Correct the rows at the site first, then compare again"
+        : "What they will hold in "
+            + Words.and(columns.made().stream().map(Question.Made::column).toList())
+            + " comes with the version: bring other values there (as rows, by the default, or by"
+            + " what it is worked out from), or correct the rows at the site; then compare again";
+  }
+
   private static String unlessMany(Unheld u) {
     return u.whole() ? "." : "; counted before the many rows that the version itself writes.";
   }
@@ -340,7 +353,7 @@ final class StructureRules {
                             + " must be unique"
                             + unlessMany(u),
                         a.count(),
-                        "Correct the rows at the site first, then compare again",
+                        advice(u.question().converted()),
                         a.query())
                     .with(a.examples()));
           }
@@ -383,7 +396,7 @@ final class StructureRules {
                         + " must be unique"
                         + rows.get().ending(),
                     a.count(),
-                    "Correct the rows at the site first, then compare again",
+                    advice(rows.get().columns()),
                     a.query())
                 .with(a.examples()));
       } else if (!rows.get().whole()) {
@@ -427,7 +440,7 @@ final class StructureRules {
                         + Objects.requireNonNull(u.change().constraint()).definition()
                         + unlessMany(u),
                     a.count(),
-                    "Correct the rows at the site first, then compare again",
+                    advice(u.question().converted()),
                     a.query()));
           }
         });
@@ -462,7 +475,9 @@ final class StructureRules {
                       + Objects.requireNonNull(u.change().constraint()).references()
                       + unlessMany(u),
                   a.count(),
-                  "Add what they point at, or correct them, at the site first",
+                  u.question().converted().isEmpty()
+                      ? "Add what they point at, or correct them, at the site first"
+                      : advice(u.question().converted()),
                   a.query())
               .with(a.examples()));
     }

@@ -332,6 +332,7 @@ class TableRulesTest {
     assertThat(rules()).isEmpty();
     counts(Question.Type.DUPLICATES, 1);
     assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+    assertThat(findings().get(0).advice()).startsWith("Correct the rows at the site first");
     becomes(BAND, with(plain(unique("note")), column("note", "text")));
     assertThat(rules()).as("nothing stands in a column that comes").isEmpty();
   }
@@ -378,6 +379,19 @@ class TableRulesTest {
     assertThat(rules()).isEmpty();
     counts(Question.Type.ORPHANS, 1);
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+    assertThat(findings().get(0).advice()).startsWith("Add what they point at, or correct them");
+  }
+
+  /** Of a column that comes, it is the version that gives the rows their values. */
+  @Test
+  void whatAColumnThatComesPointsAtIsTheVersionsToSay() {
+    TableStructure was = table(List.of(required("code", "text", null)), primary());
+    Column zone = new Column("zone", "text", false, "'x'::text", null, null, null, null, null);
+    stands(BAND, plain()).stands(LINE, was).becomes(LINE, with(plain(foreign("")), zone));
+    counts(Question.Type.ORPHANS, 3);
+
+    assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+    assertThat(findings().get(0).advice()).startsWith("What they will hold in zone comes with");
   }
 
   /** So are rows that come back from a backup, beside the version's or without. */
@@ -457,6 +471,8 @@ class TableRulesTest {
         .containsExactly("area 'north'::text");
     counts(Question.Type.DUPLICATES_BY, 1);
     assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+    assertThat(findings().get(0).advice())
+        .startsWith("What they will hold in area comes with the version: bring other values there");
 
     counts(Question.Type.DUPLICATES_BY, 0);
     becomes(BAND, with(indexed("lower(zone)"), column("zone", "character varying(9)")));
