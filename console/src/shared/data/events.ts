@@ -11,9 +11,30 @@ export function apply(queries: QueryClient, name: string, data: string) {
     );
     return;
   }
-  void queries.invalidateQueries({ queryKey: ['runs'], predicate: (q) => q.queryKey[2] !== 'log' });
-  void queries.invalidateQueries({ queryKey: ['standing'] });
-  if (event.promotion) void queries.invalidateQueries({ queryKey: ['promotions'] });
+  void refresh(queries, 'runs');
+  void refresh(queries, 'standing');
+  if (event.promotion) void refresh(queries, 'promotions');
+}
+
+/** What is being read anew, and whether something happened meanwhile. */
+const going = new WeakMap<QueryClient, Map<string, boolean>>();
+
+/**
+ * Reads anew what is old, and once more when something happened meanwhile. A reading under way is let come in: where
+ * events follow one another faster than answers, nothing would be shown before the last of them.
+ */
+async function refresh(queries: QueryClient, what: string) {
+  const mine = going.get(queries) ?? new Map<string, boolean>();
+  going.set(queries, mine);
+  if (mine.has(what)) {
+    mine.set(what, true);
+    return;
+  }
+  do {
+    mine.set(what, false);
+    await queries.invalidateQueries({ queryKey: [what], predicate: (q) => q.queryKey[2] !== 'log' });
+  } while (mine.get(what));
+  mine.delete(what);
 }
 
 /** Keeps what is shown as new as the events say. Returns whether they come. */
