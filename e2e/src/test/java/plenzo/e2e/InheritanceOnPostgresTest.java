@@ -9,11 +9,13 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.engine.setup.Adoption;
 
 /** Tables that inherit from others, judged by the server's own catalogue and by their rows. */
 class InheritanceOnPostgresTest extends OnPostgres {
@@ -277,5 +279,42 @@ class InheritanceOnPostgresTest extends OnPostgres {
       Run run = world.run(p);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     }
+  }
+
+  /** The structure is the same as in the version: the order alone is not, a rename is none. */
+  @Test
+  void aDraftSaysThatColumnsStandOtherwise() throws IOException {
+    for (String database : List.of("development", "production")) {
+      databases.as(
+          database, "CREATE TABLE fares.pier (berth integer PRIMARY KEY, name text, place text)");
+    }
+    try (EngineWorld world = engine()) {
+      world.adopt(EngineWorld.both("pier"));
+      change("ALTER TABLE fares.pier RENAME COLUMN place TO quay");
+      assertThat(otherwise(world)).as("renamed alone").isEmpty();
+
+      change(
+          "ALTER TABLE fares.pier DROP COLUMN name; ALTER TABLE fares.pier ADD COLUMN name text");
+
+      assertThat(otherwise(world))
+          .containsExactly(
+              "NOTE table/fares.pier Its columns stand in another order at the source than in 1.0.0: berth, quay, name instead of berth, name, quay. No statement changes that: sites that have the table keep the order that they have.");
+    }
+  }
+
+  private static List<String> otherwise(EngineWorld world) {
+    String draft = world.engine.drafts().start(world.ines, "fares", null).id();
+    world
+        .engine
+        .drafts()
+        .add(
+            world.ines,
+            draft,
+            EngineWorld.DEVELOPMENT,
+            List.of(new Adoption.Pick(ComponentKey.of("table/fares.pier"), null, true)));
+    return world.engine.drafts().check(world.ines, draft).findings().stream()
+        .filter(f -> f.rule().equals("columns-otherwise"))
+        .map(f -> f.severity() + " " + f.place() + " " + f.sentence())
+        .toList();
   }
 }

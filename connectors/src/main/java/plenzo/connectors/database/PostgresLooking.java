@@ -536,8 +536,9 @@ final class PostgresLooking implements TablesLooking {
         return new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), shown(sql));
       } catch (SQLException e) {
         s.execute("ROLLBACK TO SAVEPOINT asked");
-        if (question.type() == Question.Type.CONVERSION_FAILS) {
-          return failing(s, alone().in(FactsSql.failing(question)), sql, e);
+        if (question.type() == Question.Type.CONVERSION_FAILS
+            || question.type() == Question.Type.NOT_FITTING) {
+          return failing(s, alone().in(FactsSql.failing(question, server())), sql, e);
         }
         throw e;
       }

@@ -30,6 +30,7 @@ import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
+import plenzo.connectors.database.sql.FactsSql;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -471,6 +472,37 @@ class PostgresConnectorTest {
             + "'), (NULL); GRANT SELECT ON fares.note TO looker");
     try (TablesLooking looking = connector.look(access("looker"))) {
       assertThat(looking.answer(Question.notFitting(NOTE, "v", is, was)).count()).isEqualTo(unfit);
+    }
+  }
+
+  /** A server that cannot be asked whether it would refuse a text is shown each of them. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "text    | uuid     | d1b5a2f0-0a52-4b51-9b3c-0d8a1f3c2e11, Nord | 1 Nord",
+        "integer | uuid     | 1, 2      | 2 1 2",
+        "text    | date     | 2026-04-01, 2026-13-01, soon  | 2 2026-13-01 soon",
+        "text    | interval | 1 mon     | 0",
+        "text    | inet     | 10.0.0.1/32, 10.0.0.1, ten | 2 10.0.0.1 ten",
+      })
+  void countsThemOneByOneBeforePostgres16(String was, String is, String values, String unfit)
+      throws SQLException {
+    sql("SET ROLE owner; CREATE TABLE fares.note (v " + was + ")");
+    for (String value : values.split(", ")) {
+      sql("SET ROLE owner; INSERT INTO fares.note VALUES ('" + value + "'), (NULL)");
+    }
+    Question q = Question.notFitting(NOTE, "v", is, was);
+    try (Connection c = server.getPostgresDatabase().getConnection();
+        Statement s = c.createStatement()) {
+      c.setAutoCommit(false);
+      s.execute("SET TRANSACTION READ ONLY");
+      s.execute(FactsSql.failing(q, /* server= */ 150000));
+      try (ResultSet r =
+          s.executeQuery("SELECT pg_catalog.current_setting('" + FactsSql.FAILED + "')")) {
+        r.next();
+        assertThat(r.getString(1).replace("\n", " ")).isEqualTo(unfit);
+      }
     }
   }
 

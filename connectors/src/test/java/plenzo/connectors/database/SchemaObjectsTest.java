@@ -11,9 +11,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -381,13 +384,27 @@ class SchemaObjectsTest {
     }
   }
 
-  /** Whoever had the name of a sequence and whoever has it then, no number is given twice. */
+  /**
+   * Whoever had the name of a sequence and whoever has it then, no number is given twice: a third
+   * of all pairs, in which each stands before and after.
+   */
   @ParameterizedTest
   @EnumSource
   void theNumbersOfASequenceGoOnWhoeverHasIt(Has was) throws SQLException {
+    numbersGoOn(was, is -> (was.ordinal() + 2 * is.ordinal()) % 3 == 0);
+  }
+
+  @Tag("nightly")
+  @ParameterizedTest
+  @EnumSource
+  void theNumbersOfASequenceGoOnOfEveryPair(Has was) throws SQLException {
+    numbersGoOn(was, is -> (was.ordinal() + 2 * is.ordinal()) % 3 != 0);
+  }
+
+  private void numbersGoOn(Has was, Predicate<Has> among) throws SQLException {
     String base =
         "CREATE TABLE fares.ferry (id integer, code text); CREATE TABLE fares.pier (id integer)";
-    for (Has is : Has.values()) {
+    for (Has is : Stream.of(Has.values()).filter(among).toList()) {
       pair.begin();
       pair.sql("site", base, was.sql);
       pair.sql("wanted", base, is.sql);

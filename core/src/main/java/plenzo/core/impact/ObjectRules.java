@@ -370,6 +370,28 @@ final class ObjectRules {
         boolean type =
             c.act() == StructureChange.Act.CHANGE_COLUMN
                 && Coming.uncounted(impact.delta(), Objects.requireNonNull(c.after()).type());
+        boolean drawn =
+            k != null
+                && (c.act() == StructureChange.Act.ADD_FOREIGN_KEY
+                    || c.act() == StructureChange.Act.ADD_CONSTRAINT
+                        && k.type() == Constraint.Type.CHECK)
+                && !k.definition().endsWith("NOT VALID")
+                && !check
+                && !Unheld.canCount(impact.delta(), t, c, impact.tables())
+                && impact.target().answer(Question.of(Question.Type.ROWS, t.table())).count() > 0;
+        if (drawn) {
+          found.accept(
+              Finding.said(
+                  "not-counted",
+                  Severity.RISK,
+                  "table/" + t.table() + "#constraint/" + c.name(),
+                  "Whether the rows of "
+                      + t.table()
+                      + " suit "
+                      + c.name()
+                      + " could not be counted: what it reads is known of each row only when it has come.",
+                  "Look at the rows yourself; the run is refused unchanged when they do not"));
+        }
         if (check || type) {
           found.accept(
               Finding.said(

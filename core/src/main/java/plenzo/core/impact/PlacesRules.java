@@ -47,40 +47,8 @@ final class PlacesRules {
   private static void order(ImpactCase impact, Consumer<Finding> found) {
     each(
         impact,
-        (table, comes, stays) -> {
-          List<String> here = stays.places().otherwise(comes.places());
-          List<String> there = comes.places().otherwise(stays.places());
-          if (!here.isEmpty()) {
-            found.accept(
-                Finding.said(
-                    "columns-otherwise",
-                    Severity.NOTE,
-                    "table/" + table,
-                    "Its columns stand in another order here than in what comes: "
-                        + shown(here, there)
-                        + " instead of "
-                        + shown(there, here)
-                        + ". No statement changes that: it stays.",
-                    "See that whatever reads or writes the table names its columns"));
-          }
-        });
-  }
-
-  /** So many columns are named in a sentence (guess). */
-  private static final int NAMED = 12;
-
-  /** All columns, or of many some from where the two orders part. */
-  private static String shown(List<String> columns, List<String> other) {
-    int from = 0;
-    if (columns.size() > NAMED) {
-      while (columns.get(from).equals(other.get(from))) {
-        from++;
-      }
-    }
-    int until = Math.min(columns.size(), from + NAMED);
-    return (from == 0 ? "" : "…, ")
-        + String.join(", ", columns.subList(from, until))
-        + (until == columns.size() ? "" : ", …");
+        (table, comes, stays) ->
+            ColumnsOtherwise.atSite(table, stays.places(), comes.places()).ifPresent(found));
   }
 
   private static void declared(ImpactCase impact, Consumer<Finding> found) {
@@ -128,11 +96,11 @@ final class PlacesRules {
   }
 
   private static List<String> some(List<String> columns) {
-    if (columns.size() <= NAMED) {
+    if (columns.size() <= ColumnsOtherwise.NAMED) {
       return columns;
     }
-    List<String> out = new ArrayList<>(columns.subList(0, NAMED));
-    out.add(columns.size() - NAMED + " more");
+    List<String> out = new ArrayList<>(columns.subList(0, ColumnsOtherwise.NAMED));
+    out.add(columns.size() - ColumnsOtherwise.NAMED + " more");
     return out;
   }
 

@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
@@ -330,8 +331,11 @@ final class RowRules {
     TableName other = Objects.requireNonNull(k.references());
     TablesDelta.TableDelta comes = impact.delta(other).orElse(null);
     TableStructure there = impact.tables().get(other);
-    boolean known =
-        there != null && k.referencedColumns().stream().allMatch(c -> there.column(c).isPresent());
+    // of columns that come or become others, as they will be
+    Optional<Question.Converted> becoming =
+        there == null
+            ? Optional.empty()
+            : Unheld.pointedAt(impact.delta(), other, there, k.referencedColumns());
     Tuples gone = PlannedRows.removed(comes).orElse(Tuples.NONE);
     Set<List<String>> brought = new HashSet<>();
     // rows that come back from a backup stand in a set by themselves
@@ -362,7 +366,7 @@ final class RowRules {
           if (open.isEmpty()) {
             return;
           }
-          if (!known) {
+          if (becoming.isEmpty()) {
             tally.count += open.values().size();
             return;
           }
@@ -375,7 +379,8 @@ final class RowRules {
                               other,
                               k.referencedColumns().toArray(String[]::new))
                           .given(open)
-                          .without(gone));
+                          .without(gone)
+                          .converting(becoming.get()));
           tally.add(a);
         });
     if (tally.count > 0) {

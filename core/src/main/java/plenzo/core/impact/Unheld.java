@@ -293,6 +293,27 @@ public record Unheld(
   }
 
   /**
+   * Whether it is known before the run what the rows that stay will have in the columns of a check
+   * or foreign key that comes; a column without a value meets both.
+   */
+  static boolean canCount(
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      StructureChange c,
+      Map<TableName, TableStructure> tables) {
+    Constraint k = Objects.requireNonNull(c.constraint());
+    if (!has(t, k.columns())) {
+      return false;
+    }
+    if (c.act() != StructureChange.Act.ADD_FOREIGN_KEY || NewColumns.someEmpty(t, k.columns())) {
+      return true;
+    }
+    TableName other = Objects.requireNonNull(k.references());
+    TableStructure there = tables.get(other);
+    return there == null || pointedAt(delta, other, there, k.referencedColumns()).isPresent();
+  }
+
+  /**
    * Whether rows can be marked that it is about: of what is worked out, or comes, it is asked for
    * all of them together.
    */
@@ -349,11 +370,71 @@ public record Unheld(
       Map<TableName, TableStructure> tables) {
     Constraint k = Objects.requireNonNull(c.constraint());
     TableName other = Objects.requireNonNull(k.references());
-    if (!tables.containsKey(other) || !hasValues(t, k.columns())) {
+    TableStructure there = tables.get(other);
+    if (there == null || !hasValues(t, k.columns())) {
       return Optional.empty();
     }
-    Question q = pointless(c, k, other).given(coming(delta, other, k.referencedColumns()));
-    return asked(delta, t, Why.ORPHAN, c, "constraint", k.columns(), q);
+    return pointedAt(delta, other, there, k.referencedColumns())
+        .flatMap(
+            becoming -> {
+              Question.Hop hop =
+                  new Question.Hop(
+                      other,
+                      k.columns(),
+                      k.referencedColumns(),
+                      becoming,
+                      leaving(delta.find(other).orElse(null), k.referencedColumns()));
+              Question q =
+                  pointless(c, k, other)
+                      .along(List.of(hop))
+                      .given(coming(delta, other, k.referencedColumns()));
+              boolean alike =
+                  KeyTypes.meet(
+                      types(t, t.present(), k.columns()),
+                      types(delta.find(other).orElse(null), there, k.referencedColumns()));
+              return asked(
+                  delta,
+                  t,
+                  Why.ORPHAN,
+                  c,
+                  "constraint",
+                  k.columns(),
+                  alike ? q : q.text(List.of(Question.AS_TEXT)));
+            });
+  }
+
+  /** Columns that are pointed at as they will be; empty where each row gets one of its own. */
+  static Optional<Question.Converted> pointedAt(
+      TablesDelta delta, TableName table, TableStructure there, List<String> columns) {
+    TablesDelta.TableDelta t = delta.find(table).filter(d -> d.result() != null).orElse(null);
+    boolean has =
+        t == null ? columns.stream().allMatch(n -> there.column(n).isPresent()) : has(t, columns);
+    return !has
+        ? Optional.empty()
+        : t == null ? Optional.of(Question.Converted.NONE) : converted(delta, t, columns);
+  }
+
+  /** Keys of the rows that go, or get other values in the columns that are pointed at. */
+  private static Tuples leaving(TablesDelta.@Nullable TableDelta t, List<String> columns) {
+    boolean written =
+        t != null
+            && t.writes().stream()
+                .allMatch(r -> columns.stream().allMatch(c -> r.columns().position(c) >= 0));
+    return (written ? PlannedRows.touched(t) : PlannedRows.removed(t)).orElse(Tuples.NONE);
+  }
+
+  /** Types of columns as the question reads them: as they are, or of what is made as it will be. */
+  private static List<String> types(
+      TablesDelta.@Nullable TableDelta t, @Nullable TableStructure present, List<String> columns) {
+    List<String> out = new ArrayList<>();
+    for (String name : columns) {
+      Optional<Column> is = present == null ? Optional.empty() : present.column(name);
+      boolean made = is.isEmpty() || t != null && t.workedOut().containsKey(name);
+      Optional<Column> read =
+          made && t != null && t.result() != null ? t.result().column(name) : is;
+      out.add(read.map(Column::type).orElse(""));
+    }
+    return out;
   }
 
   /**

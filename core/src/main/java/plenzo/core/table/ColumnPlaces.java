@@ -33,7 +33,7 @@ public record ColumnPlaces(List<String> order, @Nullable Set<String> handed) {
   }
 
   /** By the names that columns get. */
-  ColumnPlaces named(Map<String, String> names) {
+  public ColumnPlaces named(Map<String, String> names) {
     return new ColumnPlaces(
         order.stream().map(n -> names.getOrDefault(n, n)).toList(),
         handed == null

@@ -1,6 +1,8 @@
 package plenzo.core.table;
 
 import java.util.List;
+import plenzo.core.component.TableName;
+import plenzo.core.words.Words;
 
 /**
  * Columns that hold numbers of large objects (type {@code oid}, or {@code lo} of the extension of
@@ -13,6 +15,10 @@ public final class LargeObjects {
   public static final String ADVICE =
       "See whether the numbers are those of large objects; then bring the objects by hand, or keep"
           + " what they hold in a column of type bytea";
+
+  /** The same where some are. */
+  public static final String BRING =
+      "Bring the objects by hand, or keep what they hold in a column of type bytea";
 
   private LargeObjects() {}
 
@@ -33,5 +39,23 @@ public final class LargeObjects {
             + (columns.size() == 1 ? " holds" : " hold")
             + " numbers that may be those of large objects: the numbers are carried, the objects"
             + " are not";
+  }
+
+  /** What is said of the rows of a table where it was asked whose numbers they hold. */
+  public static String counted(TableName table, List<String> columns, long rows) {
+    return rows == 0
+        ? "No row of "
+            + table
+            + " at the source holds in "
+            + String.join(" or ", columns)
+            + " the number of a large object that is there."
+        : Words.count(rows, "row")
+            + " of "
+            + table
+            + " at the source "
+            + (rows == 1 ? "holds" : "hold")
+            + " in "
+            + String.join(" or ", columns)
+            + " the number of a large object: the numbers are carried, the objects are not.";
   }
 }

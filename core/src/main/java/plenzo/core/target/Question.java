@@ -41,6 +41,9 @@ public record Question(
   /** Said of a table that is not there yet. */
   public static final String COMES = "comes";
 
+  /** Said of values that can be held against each other by their texts alone. */
+  public static final String AS_TEXT = "as text";
+
   /** Whose {@code text} is expressions over the columns. */
   private static final Set<Type> SQL =
       Set.of(Type.VIOLATING, Type.DUPLICATES_BY, Type.EXCLUDING, Type.OVERLAPPING);
@@ -108,6 +111,9 @@ public record Question(
 
     /** Rows with a value in one of the columns that does not stand in its row. */
     LONG,
+
+    /** Rows that hold the number of a large object that is there in one of the columns. */
+    LARGE_OBJECTS,
     /** Views, rules and routines that depend on the column (or the table when none is named). */
     DEPENDENTS,
     /**
@@ -167,11 +173,26 @@ public record Question(
     }
   }
 
-  /** One foreign key, from the table that has it. */
-  public record Hop(TableName table, List<String> columns, List<String> referenced) {
+  /**
+   * One foreign key, from the table that has it.
+   *
+   * @param becoming columns of the table as they will be, where some come or become others
+   * @param gone keys of its rows that will not be there, or not as they are
+   */
+  public record Hop(
+      TableName table,
+      List<String> columns,
+      List<String> referenced,
+      Converted becoming,
+      Tuples gone) {
     public Hop {
       columns = List.copyOf(columns);
       referenced = List.copyOf(referenced);
+    }
+
+    /** To rows as they are. */
+    public Hop(TableName table, List<String> columns, List<String> referenced) {
+      this(table, columns, referenced, Converted.NONE, Tuples.NONE);
     }
   }
 
@@ -237,6 +258,13 @@ public record Question(
    */
   public static Question longValues(TableName table, List<String> columns, List<String> types) {
     return of(Type.LONG, table, columns.toArray(String[]::new)).text(types);
+  }
+
+  /**
+   * @param columns whose values may be numbers of large objects
+   */
+  public static Question largeObjects(TableName table, List<String> columns) {
+    return of(Type.LARGE_OBJECTS, table, columns.toArray(String[]::new));
   }
 
   public static Question violating(TableName table, String condition) {
@@ -334,7 +362,11 @@ public record Question(
           new Hop(
               names.named(h.table()),
               Renaming.names(h.columns(), names.columns(names.named(from))),
-              Renaming.names(h.referenced(), names.columns(names.named(other)))));
+              Renaming.names(h.referenced(), names.columns(names.named(other))),
+              h.becoming().renamed(names.columns(names.named(h.table())), names),
+              h.gone()
+                  .named(
+                      Renaming.names(h.gone().columns(), names.columns(names.named(h.table()))))));
     }
     boolean sql = SQL.contains(type);
     return new Question(

@@ -6,6 +6,7 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.component.TableName;
 
 /** Which columns hold numbers of objects that stand in no table. */
 class LargeObjectsTest {
@@ -38,5 +39,20 @@ class LargeObjectsTest {
         .isEqualTo(
             "its columns c0, c2 hold numbers that may be those of large objects: the numbers are carried, the objects are not");
     assertThat(LargeObjects.said(List.of())).isEmpty();
+  }
+
+  @Test
+  void whoseNumbersRowsHoldIsSaidAsItWasCounted() {
+    TableName photo = TableName.of("fares.photo");
+
+    assertThat(LargeObjects.counted(photo, List.of("picture"), 0))
+        .isEqualTo(
+            "No row of fares.photo at the source holds in picture the number of a large object that is there.");
+    assertThat(LargeObjects.counted(photo, List.of("picture"), 1))
+        .isEqualTo(
+            "1 row of fares.photo at the source holds in picture the number of a large object: the numbers are carried, the objects are not.");
+    assertThat(LargeObjects.counted(photo, List.of("picture", "plan"), 2))
+        .isEqualTo(
+            "2 rows of fares.photo at the source hold in picture or plan the number of a large object: the numbers are carried, the objects are not.");
   }
 }

@@ -21,6 +21,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.impact.ColumnsOtherwise;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.inventory.Uncarried;
@@ -39,6 +40,7 @@ import plenzo.core.table.LargeObjects;
 import plenzo.core.table.NeededSequences;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.Draft;
@@ -342,6 +344,7 @@ final class DraftCheck {
       return read(p, null, 0, why);
     }
     if (entry.key().kind() == Kind.TABLE) {
+      columnsOtherwise(entry);
       entry = entry.renaming(names.renamedColumns(TableName.of(entry.key().name())));
       entry =
           conversions.converting(
@@ -360,6 +363,16 @@ final class DraftCheck {
           "Check it again: plenzo draft check " + draft.id());
     }
     return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry, onTheWay)));
+  }
+
+  private void columnsOtherwise(VersionEntry table) {
+    TableName name = TableName.of(table.key().name());
+    parent
+        .entry(table.key())
+        .map(was -> was.places().named(names.columns(name)))
+        .flatMap(
+            was -> ColumnsOtherwise.inDraft(name, table.places(), was, parent.number().toString()))
+        .ifPresent(findings::add);
   }
 
   /** Holds rows of a source, on their way into the draft, against those of the version before. */
@@ -735,20 +748,22 @@ final class DraftCheck {
     }
   }
 
+  /** Numbers of large objects travel with their rows, the objects do not. */
   private void largeObjects(TablesLooking tables, ComponentKey records) {
+    TableName table = TableName.of(records.name());
     List<String> columns =
-        tables
-            .table(TableName.of(records.name()))
-            .map(t -> LargeObjects.columns(t.structure()))
-            .orElse(List.of());
+        tables.table(table).map(t -> LargeObjects.columns(t.structure())).orElse(List.of());
     if (!columns.isEmpty()) {
+      Question.Answer a = tables.answer(Question.largeObjects(table, columns));
       findings.add(
-          Finding.said(
+          Finding.of(
               "large-objects",
-              Severity.RISK,
+              a.count() == 0 ? Severity.NOTE : Severity.RISK,
               records.toString(),
-              "Of these rows, " + LargeObjects.said(columns) + ".",
-              LargeObjects.ADVICE));
+              LargeObjects.counted(table, columns, a.count()),
+              a.count(),
+              a.count() == 0 ? LargeObjects.ADVICE : LargeObjects.BRING,
+              a.query()));
     }
   }
 

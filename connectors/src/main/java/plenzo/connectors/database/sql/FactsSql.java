@@ -74,6 +74,7 @@ public final class FactsSql {
       case UNKNOWN -> unknown(q);
       case OVERSIZE -> count("t.ctid::text", from + any(q, (column, type) -> oversize(column)));
       case LONG -> count("t.ctid::text", from + any(q, LongSql::isLong));
+      case LARGE_OBJECTS -> count("t.ctid::text", from + largeObjects(q));
       case DEPENDENTS -> dependents(q);
       case BUILT_ON -> builtOn(q);
       case CODE -> code(table);
@@ -94,16 +95,19 @@ public final class FactsSql {
    * The rows that are asked about; of columns that are worked out, the values that they will have.
    */
   private static String rows(Question q) {
-    Question.Converted c = q.converted();
+    return rows(q.table(), q.converted());
+  }
+
+  private static String rows(TableName table, Question.Converted c) {
     return c.isEmpty()
-        ? Sql.alone(q.table())
+        ? Sql.alone(table)
         : "(SELECT ctid, "
             + Stream.concat(
                     c.kept().stream().map(Sql::name),
                     c.made().stream().map(m -> worked(m) + " AS " + Sql.name(m.column())))
                 .collect(Collectors.joining(", "))
             + " FROM "
-            + Sql.alone(q.table())
+            + Sql.alone(table)
             + ")";
   }
 
@@ -194,30 +198,48 @@ public final class FactsSql {
   public static final String FAILED = "plenzo.failed";
 
   /**
-   * Works a column out row by row and leaves in {@link #FAILED} for how many it cannot be, and the
-   * first reasons, a line each. It writes nothing.
+   * Works a column out, or gives it its new type, row by row, and leaves in {@link #FAILED} for how
+   * many it cannot be, and the first of them, a line each. It writes nothing.
+   *
+   * @param server the server's version number, 150004 for 15.4
    */
-  public static String failing(Question q) {
-    Question.Made m = q.converted().made().get(0);
-    List<String> reads = List.copyOf(m.from().reads().keySet());
-    String shown =
-        reads.isEmpty()
-            ? ""
-            : "(SELECT pg_catalog.left("
-                + shown(reads)
-                + ", 60) FROM "
-                + Sql.alone(q.table())
-                + " WHERE ctid = place_) || ': ' || ";
+  public static String failing(Question q, int server) {
+    String row = " FROM " + Sql.alone(q.table()) + " t WHERE t.ctid = place_";
+    boolean typed = q.type() == Question.Type.NOT_FITTING;
+    List<String> reads =
+        typed ? q.columns() : List.copyOf(q.converted().made().get(0).from().reads().keySet());
+    String value =
+        reads.isEmpty() ? "" : "(SELECT pg_catalog.left(" + shown(reads) + ", 60)" + row + ")";
+    String said =
+        typed
+            ? "coalesce(" + value + ", '')"
+            : (value.isEmpty() ? "" : value + " || ': ' || ") + "SQLERRM";
+    String counted =
+        "failed_ := failed_ + 1; IF failed_ <= 5 THEN said_ := said_ || pg_catalog.chr(10) || pg_catalog.replace("
+            + said
+            + ", pg_catalog.chr(10), ' '); END IF;";
     String body =
-        "#variable_conflict use_column\nDECLARE place_ tid; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT ctid FROM "
+        "#variable_conflict use_column\nDECLARE place_ tid; bad_ boolean; failed_ bigint := 0; said_ text := ''; BEGIN FOR place_ IN SELECT t.ctid FROM "
             + Sql.alone(q.table())
-            + " LOOP BEGIN PERFORM "
-            + worked(m)
-            + " FROM "
-            + Sql.alone(q.table())
-            + " WHERE ctid = place_; EXCEPTION WHEN others THEN failed_ := failed_ + 1; IF failed_ <= 5 THEN said_ := said_ || pg_catalog.chr(10) || pg_catalog.replace("
-            + shown
-            + "SQLERRM, pg_catalog.chr(10), ' '); END IF; END; END LOOP; PERFORM pg_catalog.set_config("
+            + " t WHERE true"
+            + without(q, "t")
+            + " LOOP BEGIN "
+            + (typed
+                ? "SELECT "
+                    + unfit(q, server)
+                    + " INTO bad_"
+                    + row
+                    + "; IF bad_ THEN "
+                    + counted
+                    + " END IF;"
+                : "PERFORM "
+                    + worked(q.converted().made().get(0))
+                    + " FROM "
+                    + Sql.alone(q.table())
+                    + " WHERE ctid = place_;")
+            + " EXCEPTION WHEN others THEN "
+            + counted
+            + " END; END LOOP; PERFORM pg_catalog.set_config("
             + Sql.literal(FAILED)
             + ", failed_::text || said_, true); END";
     return "DO LANGUAGE plpgsql " + Sql.literal(body);
@@ -335,6 +357,16 @@ public final class FactsSql {
         .collect(Collectors.joining(" OR ", " AND (", ")"));
   }
 
+  private static String largeObjects(Question q) {
+    return q.columns().stream()
+        .map(Sql::name)
+        .collect(
+            Collectors.joining(
+                ", t.",
+                " AND EXISTS (SELECT FROM pg_catalog.pg_largeobject_metadata o WHERE o.oid IN (t.",
+                "))"));
+  }
+
   /** A value in one text, so that 1.5 and 1.50 meet. */
   private static String one(String value, String type) {
     return type.startsWith("numeric")
@@ -359,7 +391,10 @@ public final class FactsSql {
   }
 
   private static String without(Question q, String alias) {
-    Tuples w = q.without();
+    return without(q.without(), alias);
+  }
+
+  private static String without(Tuples w, String alias) {
     if (w.isEmpty()) {
       return "";
     }
@@ -518,9 +553,10 @@ public final class FactsSql {
         + (comes
             ? ""
             : " AND NOT EXISTS (SELECT 1 FROM "
-                + Sql.alone(hop.table())
+                + rows(hop.table(), hop.becoming())
                 + " o WHERE "
-                + match(hop.columns(), "t", hop.referenced(), "o")
+                + match(q, hop)
+                + without(hop.gone(), "o")
                 + ")")
         + there;
   }
@@ -591,7 +627,7 @@ public final class FactsSql {
         + "], ', ') AS e FROM "
         + table(g, "g")
         + " WHERE NOT EXISTS (SELECT 1 FROM "
-        + Sql.alone(q.table())
+        + rows(q)
         + " t WHERE "
         + equal(g, "t", "g")
         + without(q, "t")
@@ -607,6 +643,20 @@ public final class FactsSql {
         + ") q";
   }
 
+  private static String match(Question q, Question.Hop hop) {
+    return q.text().contains(Question.AS_TEXT)
+        ? IntStream.range(0, hop.columns().size())
+            .mapToObj(
+                i ->
+                    "pg_catalog.format('%s', t."
+                        + Sql.name(hop.columns().get(i))
+                        + ") = pg_catalog.format('%s', o."
+                        + Sql.name(hop.referenced().get(i))
+                        + ")")
+            .collect(Collectors.joining(" AND "))
+        : match(hop.columns(), "t", hop.referenced(), "o");
+  }
+
   private static String match(List<String> a, String x, List<String> b, String y) {
     return IntStream.range(0, a.size())
         .mapToObj(i -> x + "." + Sql.name(a.get(i)) + " = " + y + "." + Sql.name(b.get(i)))
@@ -616,8 +666,8 @@ public final class FactsSql {
   /**
    * Values that the new type refuses, and values that would not come back from it. The types are
    * the server's own texts. Before PostgreSQL 16 a refusal cannot be asked for, so whole numbers
-   * and decimals are measured by their bounds; another type that refuses fails the check, which
-   * then counts as not passed.
+   * and decimals are measured by their bounds; another type that refuses fails the question, and is
+   * asked row by row.
    */
   private static String unfit(Question q, int server) {
     String column = "t." + Sql.name(q.columns().get(0));
