@@ -124,11 +124,15 @@ class PartitionsOnPostgresTest extends OnPostgres {
     }
   }
 
-  private List<String> said(EngineWorld world, String next) throws IOException {
+  private Promotion promoted(EngineWorld world, String next) throws IOException {
     world.adopt(world.structures(EngineMain.SITE));
     databases.as("development", next);
     world.sealStructures("1.1.0");
-    return world.promotion("1.1.0").findings().stream()
+    return world.promotion("1.1.0");
+  }
+
+  private List<String> said(EngineWorld world, String next) throws IOException {
+    return promoted(world, next).findings().stream()
         .filter(f -> f.rule().contains("partition"))
         .map(Finding::sentence)
         .toList();
@@ -205,6 +209,37 @@ class PartitionsOnPostgresTest extends OnPostgres {
               "comment of partition fares.trip_2023",
               "default of price of partition fares.trip_2024",
               "setting fillfactor=50 of partition fares.trip_2023");
+    }
+  }
+
+  /** What a partition had by itself and its table gets too is one thing then, and nothing went. */
+  @Test
+  void whatAPartitionHasByItselfJoinsThatOfItsTable() throws IOException {
+    databases.as(
+        "production",
+        "CREATE TABLE fares.fee (price numeric(6,2) PRIMARY KEY); INSERT INTO fares.fee VALUES (3), (20); ALTER TABLE fares.trip_2024 ADD CONSTRAINT \"its own\" UNIQUE (day, id); ALTER TABLE fares.trip_2024 ADD CONSTRAINT known FOREIGN KEY (price) REFERENCES fares.fee; CREATE INDEX \"by zone\" ON fares.trip_2024 USING btree (zone, day) WHERE (price > (1)::numeric); ALTER TABLE fares.trip_2024 ADD CONSTRAINT cheap CHECK (price < 50); ALTER TABLE fares.trip_2024 ADD CONSTRAINT otherwise CHECK (id > 0); CREATE INDEX alone ON fares.trip_2024 (price)");
+    databases.as("development", "CREATE TABLE fares.fee (price numeric(6,2) PRIMARY KEY)");
+    try (EngineWorld world = engine()) {
+      Promotion p =
+          promoted(
+              world,
+              "ALTER TABLE fares.trip ADD UNIQUE (day, id), ADD FOREIGN KEY (price) REFERENCES fares.fee, ADD CONSTRAINT cheap CHECK (price < 50), ADD CHECK (id > 0); CREATE INDEX ON fares.trip (zone, day) WHERE (price > 1)");
+      assertThat(p.findings())
+          .filteredOn(f -> f.rule().equals("joins-table"))
+          .extracting(f -> f.sentence().replaceFirst(" that the.*", ""))
+          .containsExactlyInAnyOrder(
+              "The constraint its own",
+              "The constraint known",
+              "The index by zone",
+              "The constraint cheap");
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(world.uncarried(EngineMain.SITE))
+          .containsExactlyInAnyOrder(
+              "index alone of partition fares.trip_2024",
+              "constraint otherwise of partition fares.trip_2024");
     }
   }
 }

@@ -18,6 +18,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.inventory.Uncarried.Sort;
 import plenzo.core.object.SchemaObject;
+import plenzo.core.table.Printed;
 
 /**
  * Names everything in a schema that Plenzo does not carry, with a digest of its definition as the
@@ -171,7 +172,10 @@ final class UncarriedReader {
                 r.getString(3) == null ? null : new TableName(r.getString(2), r.getString(3));
             out.add(
                 new Uncarried(
-                    sort, r.getString(1), on, Digest.of(String.valueOf(r.getString(4))).hex()));
+                    sort,
+                    r.getString(1),
+                    on,
+                    Digest.of(Printed.of(String.valueOf(r.getString(4)))).hex()));
           }
         }
       }

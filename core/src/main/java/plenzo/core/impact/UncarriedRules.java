@@ -17,6 +17,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.NamedThings.Name;
+import plenzo.core.inventory.PartitionParts;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.promotion.Promotion.ComponentResult;
@@ -37,6 +38,7 @@ final class UncarriedRules {
           Rule.of("sequence-missing", Severity.BLOCKER, UncarriedRules::sequences),
           Rule.of("needed-missing", Severity.BLOCKER, UncarriedRules::needed),
           Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
+          Rule.of("joins-table", Severity.RISK, UncarriedRules::joined),
           Rule.of("large-objects", Severity.RISK, UncarriedRules::largeObjects),
           Rule.of("not-carried", Severity.RISK, UncarriedRules::others));
 
@@ -200,6 +202,28 @@ final class UncarriedRules {
                               + u.shown()
                               + " is not carried and decides which rows people see and write.",
                           "See that it suits the rows that come")));
+    }
+  }
+
+  /** What a partition has by itself goes with that of its table, once it is part of it. */
+  private static void joined(ImpactCase impact, Consumer<Finding> found) {
+    for (PartitionParts.Joined j : PartitionParts.joined(impact.delta(), impact.uncarried())) {
+      String part = j.part().name().substring(0, j.part().name().indexOf(" of partition "));
+      found.accept(
+          Finding.said(
+              "joins-table",
+              Severity.RISK,
+              "table/" + j.to().table() + "#partition/" + j.partition(),
+              "The "
+                  + part
+                  + " that the partition "
+                  + j.partition()
+                  + " has by itself becomes part of "
+                  + j.to().name()
+                  + " of "
+                  + j.to().table()
+                  + ": going back takes it from the partition too.",
+              "After going back, make it there again by hand"));
     }
   }
 

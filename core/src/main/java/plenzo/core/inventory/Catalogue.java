@@ -42,9 +42,14 @@ public record Catalogue(SortedMap<String, String> parts) {
     return Digest.of(structure.canonical()).hex();
   }
 
-  /** What stands there when nothing but the plan happens. */
-  public Catalogue after(TablesDelta delta) {
+  /**
+   * What stands there when nothing but the plan happens.
+   *
+   * @param uncarried what of it is not carried
+   */
+  public Catalogue after(TablesDelta delta, Collection<Uncarried> uncarried) {
     SortedMap<String, String> out = new TreeMap<>(parts);
+    out.keySet().removeAll(PartitionParts.names(delta, uncarried));
     for (TablesDelta.TableDelta t : delta.tables()) {
       if (t.result() != null) {
         out.put("table " + t.table(), digest(t.result()));

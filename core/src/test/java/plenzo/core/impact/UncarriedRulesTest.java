@@ -14,6 +14,7 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.inventory.Uncarried.Sort;
@@ -22,6 +23,9 @@ import plenzo.core.object.SomeObjects;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.Index;
+import plenzo.core.table.Printed;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
@@ -275,5 +279,56 @@ class UncarriedRulesTest {
     assertThat(bringing("oid", Difference.REMOVED, "n", "photo")).isEmpty();
     assertThat(bringing("oid", Difference.CHANGED, "n", "name")).isEmpty();
     assertThat(bringing("bytea", Difference.CHANGED, "n", "photo")).isEmpty();
+  }
+
+  private static TableStructure parted(@Nullable Constraint constraint, @Nullable Index index) {
+    return new TableStructure(
+        PLAIN.columns(),
+        constraint == null ? List.of() : List.of(constraint),
+        index == null ? List.of() : List.of(index),
+        null,
+        List.of(
+            new Setting("partitioned", "LIST (n)"),
+            new Setting("partition/fares.band 1", "fares.band FOR VALUES IN ('1')")));
+  }
+
+  private static Uncarried ofPartition(String part, String definition) {
+    return new Uncarried(
+        Sort.OTHER,
+        part + " of partition fares.band 1",
+        null,
+        Digest.of(Printed.of(definition)).hex());
+  }
+
+  private static List<String> joining(TableStructure result, Uncarried there) {
+    return found(TablesDelta.TableDelta.of(BAND, parted(null, null), result, null), there).stream()
+        .filter(f -> f.rule().equals("joins-table"))
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place() + " " + f.sentence())
+        .toList();
+  }
+
+  @Test
+  void whatAPartitionHasByItselfBecomesPartOfItsTables() {
+    Constraint key =
+        new Constraint("k", Constraint.Type.UNIQUE, "UNIQUE (n)", List.of("n"), null, List.of());
+    Constraint check =
+        new Constraint(
+            "c", Constraint.Type.CHECK, "CHECK ((n > 0))", List.of("n"), null, List.of());
+    Index index =
+        new Index("i", false, "CREATE INDEX i ON ONLY fares.band USING btree (n) WHERE (n > 0)");
+
+    assertThat(joining(parted(key, null), ofPartition("constraint mine", "UNIQUE (n)")))
+        .containsExactly(
+            "RISK joins-table table/fares.band#partition/fares.band 1 The constraint mine that the partition fares.band 1 has by itself becomes part of k of fares.band: going back takes it from the partition too.");
+    assertThat(joining(parted(key, null), ofPartition("constraint mine", "UNIQUE (m)"))).isEmpty();
+    assertThat(joining(parted(check, null), ofPartition("constraint c", "CHECK ((n > 0))")))
+        .hasSize(1);
+    assertThat(joining(parted(check, null), ofPartition("constraint d", "CHECK ((n > 0))")))
+        .as("a check of another name stays by itself")
+        .isEmpty();
+    String printed = "CREATE INDEX mine ON fares.\"band 1\" USING btree (n)";
+    assertThat(joining(parted(null, index), ofPartition("index mine", printed + " WHERE (n > 0)")))
+        .hasSize(1);
+    assertThat(joining(parted(null, index), ofPartition("index mine", printed))).isEmpty();
   }
 }

@@ -39,7 +39,7 @@ class CatalogueTest {
 
   @Test
   void foreseesWhatThePlanChangesAndNothingElse() {
-    Catalogue after = BEFORE.after(delta(structure("new")));
+    Catalogue after = BEFORE.after(delta(structure("new")), List.of());
 
     assertThat(after.differing(now(structure("new"), structure("other"), TRIGGER, SEQUENCE)))
         .isEmpty();
@@ -51,7 +51,7 @@ class CatalogueTest {
 
   @Test
   void namesWhatCameWentAndChangedOfWhatIsNotCarried() {
-    Catalogue after = BEFORE.after(TablesDelta.NONE);
+    Catalogue after = BEFORE.after(TablesDelta.NONE, List.of());
     Uncarried other = new Uncarried(Sort.TRIGGER, "audit", BAND, "t2");
     Uncarried view = new Uncarried(Sort.VIEW, "fares.dear", null, "v");
 
@@ -64,7 +64,7 @@ class CatalogueTest {
 
   @Test
   void foreseesThatWhatWorksOnATableGoesWithIt() {
-    Catalogue after = BEFORE.after(delta(null));
+    Catalogue after = BEFORE.after(delta(null), List.of());
 
     assertThat(
             after.differing(

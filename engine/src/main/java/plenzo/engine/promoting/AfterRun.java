@@ -105,7 +105,7 @@ public final class AfterRun {
   void foreseen(long run, CaseWork.Outcome out) {
     Catalogue after =
         catalogue(out.compared())
-            .after(out.delta().tables())
+            .after(out.delta().tables(), out.compared().uncarried())
             .following(out.delta().tables(), out.compared().items().objects().values());
     keep(name(run), after.canonical());
   }
