@@ -17,6 +17,7 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Row;
+import plenzo.core.table.ConstantDefault;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.IndexKeys;
@@ -77,10 +78,14 @@ final class StructureRules {
       Question.Answer a =
           impact.target().answer(Question.of(Question.Type.FILLED, c.table(), c.name()));
       if (a.count() > 0) {
+        String given = ConstantDefault.of(c.before()).text();
+        boolean nobodys =
+            given != null
+                && impact.target().answer(Question.filled(c.table(), c.name(), given)).count() == 0;
         found.accept(
             Finding.of(
                 "column-dropped",
-                Severity.RISK,
+                nobodys ? Severity.NOTE : Severity.RISK,
                 place(c, "column"),
                 "The column "
                     + c.name()
@@ -89,7 +94,7 @@ final class StructureRules {
                     + " goes, and with it the values of "
                     + rows(a.count())
                     + impact.delta(c.table()).orElseThrow().alsoReadBy(c.name(), "them")
-                    + ".",
+                    + (nobodys ? ": each is the default, " + given + "." : "."),
                 a.count(),
                 "Save the values first, or leave the removal out of the version",
                 a.query()));

@@ -195,6 +195,22 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("RISK column-dropped");
   }
 
+  /** Values that nobody typed are no loss, and are said all the same. */
+  @Test
+  void aColumnThatHoldsItsDefaultAloneTakesNobodysValuesAlong() {
+    stands(
+        BAND,
+        with(plain(), new Column("note", "text", false, "'none'::text", null, null, null, null)));
+    becomes(BAND, plain());
+    answers.put(Question.Type.FILLED, q -> q.text().isEmpty() ? 3L : 0L);
+    assertThat(findings())
+        .extracting(f -> f.severity() + " " + f.rule() + " " + f.sentence())
+        .containsExactly(
+            "NOTE column-dropped The column note of fares.band goes, and with it the values of 3 rows: each is the default, 'none'::text.");
+    counts(Question.Type.FILLED, 3);
+    assertThat(rules()).containsExactly("RISK column-dropped");
+  }
+
   @Test
   void aTableThatGoesTakesItsRowsAlong() {
     stands(BAND, plain()).becomes(BAND, null);

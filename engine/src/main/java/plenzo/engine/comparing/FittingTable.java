@@ -21,6 +21,7 @@ import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
+import plenzo.core.table.ConstantDefault;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;

@@ -1,11 +1,10 @@
-package plenzo.engine.comparing;
+package plenzo.core.table;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import plenzo.core.table.Column;
 
 /** A default that is one value, as the server prints it. */
 class ConstantDefaultTest {

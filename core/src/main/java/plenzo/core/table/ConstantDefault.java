@@ -1,10 +1,9 @@
-package plenzo.engine.comparing;
+package plenzo.core.table;
 
 import java.math.BigDecimal;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.table.Column;
 
 /**
  * A default that is one value, so that a value equal to it was not typed by anybody; compared as
@@ -13,7 +12,7 @@ import plenzo.core.table.Column;
  * @param text the default as the server prints it, null when there is none or it is no constant
  * @param value the value that it gives
  */
-record ConstantDefault(@Nullable String text, @Nullable String value, boolean number) {
+public record ConstantDefault(@Nullable String text, @Nullable String value, boolean number) {
   private static final Pattern CONSTANT =
       Pattern.compile(
           "-?[0-9.]+|true|false|('(?:[^']|'')*')"
@@ -21,7 +20,7 @@ record ConstantDefault(@Nullable String text, @Nullable String value, boolean nu
   private static final Pattern NUMBERS =
       Pattern.compile("(smallint|integer|bigint|numeric|real|double).*");
 
-  static ConstantDefault of(@Nullable Column column) {
+  public static ConstantDefault of(@Nullable Column column) {
     String text = column == null ? null : column.defaultExpression();
     Matcher constant = CONSTANT.matcher(text == null ? "" : text);
     if (column == null || text == null || !constant.matches()) {
@@ -37,7 +36,7 @@ record ConstantDefault(@Nullable String text, @Nullable String value, boolean nu
         NUMBERS.matcher(column.type()).matches());
   }
 
-  boolean is(String other) {
+  public boolean is(String other) {
     if (value == null || !number) {
       return other.equals(value);
     }
