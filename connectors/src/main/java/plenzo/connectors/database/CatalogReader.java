@@ -155,7 +155,8 @@ final class CatalogReader {
     ColumnPlaces places() {
       return new ColumnPlaces(
           columns.stream().map(Column::name).toList(),
-          settings.stream().anyMatch(Setting::inherits) ? handed : null);
+          settings.stream().anyMatch(Setting::inherits) ? handed : null,
+          settings.stream().map(Setting::name).filter(n -> n.startsWith(Setting.OPTION)).toList());
     }
 
     Parts() {

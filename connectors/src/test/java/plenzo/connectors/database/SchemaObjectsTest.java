@@ -463,6 +463,23 @@ class SchemaObjectsTest {
         .isEqualTo("1a 4d");
   }
 
+  /** The server's own tools print them in that order. */
+  @Test
+  void optionsComeInTheOrderInWhichTheyWereSet() throws SQLException {
+    String options =
+        "SELECT string_agg(c.relname || ' ' || c.reloptions::text, ', ' ORDER BY c.relname) FROM pg_class c WHERE c.relnamespace = 'fares'::regnamespace AND c.relkind = 'r'";
+    pair.sql("site", "CREATE TABLE fares.ferry (id integer) WITH (fillfactor = 70)");
+    pair.sql(
+        "wanted",
+        "CREATE TABLE fares.ferry (id integer) WITH (fillfactor = 70, autovacuum_enabled = false)",
+        "CREATE TABLE fares.pier (id integer) WITH (parallel_workers = 2, fillfactor = 50, autovacuum_enabled = false)");
+
+    pair.bring();
+
+    alike();
+    assertThat(pair.query("site", options)).isEqualTo(pair.query("wanted", options));
+  }
+
   private List<String> builtOn(String key) {
     return pair.answer("site", Question.builtOn(ComponentKey.of(key), List.of("fares"))).examples();
   }

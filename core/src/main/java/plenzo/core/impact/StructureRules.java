@@ -74,32 +74,73 @@ final class StructureRules {
   }
 
   private static void columnDropped(ImpactCase impact, Consumer<Finding> found) {
+    List<StructureChange> untyped = new ArrayList<>();
     for (StructureChange c : changes(impact, Act.DROP_COLUMN)) {
       Question.Answer a =
           impact.target().answer(Question.of(Question.Type.FILLED, c.table(), c.name()));
-      if (a.count() > 0) {
-        String given = ConstantDefault.of(c.before()).text();
-        boolean nobodys =
-            given != null
-                && impact.target().answer(Question.filled(c.table(), c.name(), given)).count() == 0;
-        found.accept(
-            Finding.of(
-                "column-dropped",
-                nobodys ? Severity.NOTE : Severity.RISK,
-                place(c, "column"),
-                "The column "
-                    + c.name()
-                    + " of "
-                    + c.table()
-                    + " goes, and with it the values of "
-                    + rows(a.count())
-                    + impact.delta(c.table()).orElseThrow().alsoReadBy(c.name(), "them")
-                    + (nobodys ? ": each is the default, " + given + "." : "."),
-                a.count(),
-                "Save the values first, or leave the removal out of the version",
-                a.query()));
+      if (a.count() == 0) {
+        continue;
       }
+      String given = ConstantDefault.of(c.before()).text();
+      if (given != null
+          && impact.target().answer(Question.filled(c.table(), c.name(), given)).count() == 0) {
+        untyped.add(c);
+        continue;
+      }
+      found.accept(
+          Finding.of(
+              "column-dropped",
+              Severity.RISK,
+              place(c, "column"),
+              "The column "
+                  + c.name()
+                  + " of "
+                  + c.table()
+                  + " goes, and with it the values of "
+                  + rows(a.count())
+                  + impact.delta(c.table()).orElseThrow().alsoReadBy(c.name(), "them")
+                  + ".",
+              a.count(),
+              "Save the values first, or leave the removal out of the version",
+              a.query()));
     }
+    if (!untyped.isEmpty()) {
+      found.accept(untyped(untyped));
+    }
+  }
+
+  /** Columns that are named in a sentence (guess). */
+  private static final int NAMED = 5;
+
+  /** Columns that go, in which nobody's value stands. */
+  private static Finding untyped(List<StructureChange> columns) {
+    List<String> names =
+        new ArrayList<>(
+            columns.stream()
+                .limit(NAMED)
+                .map(
+                    c ->
+                        c.table()
+                            + "."
+                            + c.name()
+                            + " ("
+                            + ConstantDefault.of(c.before()).text()
+                            + ")")
+                .toList());
+    if (columns.size() > NAMED) {
+      names.add(columns.size() - NAMED + " more");
+    }
+    return Finding.said(
+        "column-dropped",
+        Severity.NOTE,
+        place(columns.get(0), "column"),
+        Words.count(columns.size(), "column")
+            + (columns.size() == 1 ? " goes that holds" : " go that hold")
+            + " nothing but "
+            + (columns.size() == 1 ? "its default: " : "their defaults: ")
+            + Words.and(names)
+            + ".",
+        "Nothing; what anybody wrote there would be a risk");
   }
 
   /** By what rows are told apart, and where a partition ends, the server changes of no table. */

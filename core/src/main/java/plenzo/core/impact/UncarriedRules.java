@@ -37,6 +37,7 @@ final class UncarriedRules {
       List.of(
           Rule.of("sequence-missing", Severity.BLOCKER, UncarriedRules::sequences),
           Rule.of("needed-missing", Severity.BLOCKER, UncarriedRules::needed),
+          Rule.of("row-policy", Severity.RISK, UncarriedRules::secured),
           Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
           Rule.of("joins-table", Severity.RISK, UncarriedRules::joined),
           Rule.of("large-objects", Severity.RISK, UncarriedRules::largeObjects),
@@ -157,22 +158,64 @@ final class UncarriedRules {
     return table != null && table.setting(Setting.ROW_SECURITY).isPresent();
   }
 
+  /**
+   * Row security that comes: what is new has it from its first row on, and who reads what is there
+   * may see less of it afterwards.
+   */
+  private static void secured(ImpactCase impact, Consumer<Finding> found) {
+    List<TablesDelta.TableDelta> comes =
+        impact.delta().tables().stream()
+            .filter(t -> isSecured(t.result()) && !isSecured(t.present()))
+            .toList();
+    if (comes.isEmpty()) {
+      return;
+    }
+    boolean all = impact.target().readsAllRows();
+    for (TablesDelta.TableDelta t : comes) {
+      if (t.present() != null || !all) {
+        found.accept(
+            secured(
+                Severity.RISK,
+                t,
+                t.table().toString(),
+                all
+                    ? "See that whoever reads or writes the table has a policy that gives the rows"
+                    : "See that Plenzo's account for looking reads all rows (ALTER ROLE … BYPASSRLS), or the table cannot be compared any more"));
+      }
+    }
+    List<TablesDelta.TableDelta> made = comes.stream().filter(t -> t.present() == null).toList();
+    if (all && !made.isEmpty()) {
+      List<String> names =
+          new ArrayList<>(made.stream().map(t -> t.table().toString()).limit(MOST_SHOWN).toList());
+      if (made.size() > MOST_SHOWN) {
+        names.add(made.size() - MOST_SHOWN + " more");
+      }
+      found.accept(
+          secured(
+              Severity.NOTE,
+              made.get(0),
+              Words.and(names),
+              "See that whoever uses what is new has a policy that gives the rows"));
+    }
+  }
+
+  private static Finding secured(
+      Severity severity, TablesDelta.TableDelta t, String what, String advice) {
+    return Finding.said(
+        "row-policy",
+        severity,
+        "table/" + t.table() + "#setting/" + Setting.ROW_SECURITY,
+        "Row security comes with "
+            + what
+            + ": accounts that it holds for see only the rows that a policy gives them.",
+        advice);
+  }
+
   /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */
   private static void policies(ImpactCase impact, Consumer<Finding> found) {
     Set<ComponentKey> carried =
         impact.components().stream().map(ComponentResult::key).collect(Collectors.toSet());
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      if (isSecured(t.result()) && !isSecured(t.present())) {
-        found.accept(
-            Finding.said(
-                "row-policy",
-                Severity.RISK,
-                "table/" + t.table() + "#setting/" + Setting.ROW_SECURITY,
-                "Row security comes with "
-                    + t.table()
-                    + ": accounts that it holds for see only the rows that a policy gives them.",
-                "See that Plenzo's account for looking reads all rows (ALTER ROLE … BYPASSRLS), or the table cannot be compared any more"));
-      }
       impact.objects().values().stream()
           .filter(o -> o.key().kind() == Kind.POLICY && !carried.contains(o.key()))
           .filter(o -> t.table().equals(o.name().on()))

@@ -291,7 +291,7 @@ public record StructureChange(
             .filter(c -> c.act() == Act.ADD_CONSTRAINT || c.act() == Act.ADD_INDEX)
             .map(StructureChange::name)
             .toList();
-    for (Setting s : r.settings()) {
+    for (Setting s : r.settingsInOrder()) {
       // what is said of a constraint or index goes with it, and comes again
       boolean again =
           made.stream().anyMatch(n -> isAbout(s, n))

@@ -55,12 +55,26 @@ public record TableStructure(
 
   /** The same with its columns in an order. */
   public TableStructure ordered(List<String> names) {
-    return placed(new ColumnPlaces(names, places.handed()));
+    return placed(new ColumnPlaces(names, places.handed(), places.options()));
   }
 
   /** The same with its columns standing so. */
   public TableStructure placed(ColumnPlaces next) {
     return new TableStructure(columns, constraints, indexes, comment, next, settings);
+  }
+
+  /** What else is set, options in the order in which they were set where that is known. */
+  List<Setting> settingsInOrder() {
+    Map<String, Integer> place = new HashMap<>();
+    places.options().forEach(name -> place.putIfAbsent(name, place.size()));
+    // options stand together by name
+    return settings.stream()
+        .sorted(
+            Comparator.comparing(
+                    (Setting s) -> s.name().startsWith(Setting.OPTION) ? Setting.OPTION : s.name())
+                .thenComparing(s -> place.getOrDefault(s.name(), Integer.MAX_VALUE))
+                .thenComparing(Setting::name))
+        .toList();
   }
 
   /** Names of the columns as they stand; empty when that is not known. */

@@ -163,6 +163,11 @@ abstract class ForwardedLooking implements TablesLooking {
   }
 
   @Override
+  public boolean readsAllRows() {
+    return there.readsAllRows();
+  }
+
+  @Override
   public Set<String> lackedRoles(Set<String> roles) {
     return there.lackedRoles(roles);
   }

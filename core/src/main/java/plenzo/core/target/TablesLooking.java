@@ -62,6 +62,11 @@ public interface TablesLooking extends Looking, WholesLooking {
     return List.of();
   }
 
+  /** Whether the account reads all rows, whatever row security says. */
+  default boolean readsAllRows() {
+    return false;
+  }
+
   /** Those of the roles that the server does not have. */
   default Set<String> lackedRoles(Set<String> roles) {
     return Set.of();

@@ -206,7 +206,7 @@ class TableRulesTest {
     assertThat(findings())
         .extracting(f -> f.severity() + " " + f.rule() + " " + f.sentence())
         .containsExactly(
-            "NOTE column-dropped The column note of fares.band goes, and with it the values of 3 rows: each is the default, 'none'::text.");
+            "NOTE column-dropped 1 column goes that holds nothing but its default: fares.band.note ('none'::text).");
     counts(Question.Type.FILLED, 3);
     assertThat(rules()).containsExactly("RISK column-dropped");
   }

@@ -2,6 +2,7 @@ package plenzo.core.impact;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -193,6 +194,49 @@ class UncarriedRulesTest {
     assertThat(found(on, PLAIN)).isEmpty();
     assertThat(found(on, on)).isEmpty();
     assertThat(found(PLAIN, secured(Setting.OWNERS_ROW_SECURITY))).isEmpty();
+    assertThat(found(null, on)).as("whether it is read then is not known").containsExactly(comes);
+  }
+
+  private static List<String> readingAll(TablesDelta.TableDelta... changes) {
+    return Rules.run(
+            UncarriedRules.ALL,
+            new ImpactCase(
+                List.of(),
+                Map.of(),
+                new TablesDelta(List.of(changes), List.of()),
+                Map.of(),
+                Map.of(),
+                List.of(),
+                (component, difference, limit, row) -> {},
+                new ImpactCase.Asking() {
+                  @Override
+                  public Question.Answer answer(Question question) {
+                    throw new IllegalStateException("Nothing is asked");
+                  }
+
+                  @Override
+                  public boolean readsAllRows() {
+                    return true;
+                  }
+                }))
+        .stream()
+        .map(f -> f.severity() + " " + f.sentence().replaceFirst(":.*", ""))
+        .toList();
+  }
+
+  @Test
+  void rowSecurityOfWhatIsNewIsSaidOnceToWhoReadsAllRows() {
+    TableStructure on = secured(Setting.ROW_SECURITY);
+    List<TablesDelta.TableDelta> made = new ArrayList<>();
+    for (int n = 1; n <= 7; n++) {
+      made.add(TablesDelta.TableDelta.of(TableName.of("fares.t" + n), null, on, null));
+    }
+    assertThat(readingAll(made.toArray(TablesDelta.TableDelta[]::new)))
+        .containsExactly(
+            "NOTE Row security comes with fares.t1, fares.t2, fares.t3, fares.t4, fares.t5 and 2 more");
+    assertThat(readingAll(TablesDelta.TableDelta.of(BAND, PLAIN, on, null), made.get(0)))
+        .containsExactly(
+            "RISK Row security comes with fares.band", "NOTE Row security comes with fares.t1");
   }
 
   private static List<String> beside(String there, List<String> carried) {

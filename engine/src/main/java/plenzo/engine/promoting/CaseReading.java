@@ -123,6 +123,11 @@ final class CaseReading {
           }
 
           @Override
+          public boolean readsAllRows() {
+            return look.tables().readsAllRows();
+          }
+
+          @Override
           public Set<String> lackedRoles(Set<String> roles) {
             return look.tables().lackedRoles(roles);
           }
