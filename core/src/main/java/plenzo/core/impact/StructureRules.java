@@ -2,6 +2,7 @@ package plenzo.core.impact;
 
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -494,7 +495,23 @@ final class StructureRules {
 
   /** Only rows that stay as they are; what the version brings is checked by "row-missing". */
   private static void orphans(ImpactCase impact, Consumer<Finding> found) {
-    unheld(impact, Unheld.Why.ORPHAN, (u, a) -> orphans(u, a, found));
+    Map<Unheld, Question.Answer> all = new LinkedHashMap<>();
+    unheld(
+        impact,
+        Unheld.Why.ORPHAN,
+        (u, a) -> {
+          if (a.count() > 0) {
+            all.put(u, a);
+          }
+        });
+    Set<String> unfit = all.isEmpty() ? Set.of() : unfit(impact);
+    all.forEach(
+        (u, a) -> {
+          // of values that have to become others first "value-does-not-fit" speaks
+          if (u.columns().stream().noneMatch(c -> unfit.contains(u.change().table() + "." + c))) {
+            orphans(u, a, found);
+          }
+        });
     for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
       impact
           .delta(c.table())
@@ -502,6 +519,20 @@ final class StructureRules {
           .flatMap(t -> Unheld.pointing(impact.delta(), t, c, impact.tables()))
           .ifPresent(u -> orphans(u, impact.target().answer(u.question()), found));
     }
+  }
+
+  /** Columns of which a value does not fit their new type. */
+  private static Set<String> unfit(ImpactCase impact) {
+    Set<String> out = new TreeSet<>();
+    unheld(
+        impact,
+        Unheld.Why.NO_FIT,
+        (u, a) -> {
+          if (a.count() > 0) {
+            out.add(u.change().table() + "." + u.change().name());
+          }
+        });
+    return out;
   }
 
   private static void orphans(Unheld u, Question.Answer a, Consumer<Finding> found) {

@@ -410,6 +410,86 @@ class TableRulesTest {
     assertThat(findings().get(0).advice()).startsWith("What they will hold in zone comes with");
   }
 
+  private static Column text(String name, @Nullable String otherwise) {
+    return new Column(name, "text", false, otherwise, null, null, null, null);
+  }
+
+  private static Constraint pointingAt(String column) {
+    return new Constraint(
+        "line_band",
+        Constraint.Type.FOREIGN,
+        "FOREIGN KEY (zone) REFERENCES fares.band(" + column + ")",
+        List.of("zone"),
+        BAND,
+        List.of(column));
+  }
+
+  /** A column that comes is asked about with what it will hold. */
+  @Test
+  void whatIsPointedAtMayComeWithThePlan() {
+    stands(BAND, plain()).becomes(BAND, with(plain(), text("mark", "'x'::text")));
+    stands(LINE, plain()).becomes(LINE, plain(pointingAt("mark")));
+    counts(Question.Type.ORPHANS, 2);
+
+    assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+    Question.Hop hop = asked(Question.Type.ORPHANS).path().get(0);
+    assertThat(hop.becoming().made())
+        .extracting(m -> m.column() + " " + m.from().expression())
+        .containsExactly("mark 'x'::text");
+    assertThat(hop.becoming().kept()).containsExactly("code", "zone");
+    assertThat(asked(Question.Type.ORPHANS).text()).isEmpty();
+  }
+
+  /** Each row draws a number of its own: nobody knows beforehand which. */
+  @Test
+  void whatIsPointedAtMayNotBeKnownBeforehand() {
+    Column drawn =
+        new Column("mark", "integer", false, "nextval('s'::regclass)", null, null, null, null);
+    stands(BAND, plain()).becomes(BAND, with(plain(), drawn));
+    stands(LINE, plain()).becomes(LINE, plain(pointingAt("mark")));
+    counts(Question.Type.ROWS, 2);
+
+    assertThat(rules()).contains("RISK not-counted");
+    assertThat(asked).noneMatch(q -> q.type() == Question.Type.ORPHANS);
+    counts(Question.Type.ROWS, 0);
+    assertThat(rules()).as("no row points").doesNotContain("RISK not-counted");
+  }
+
+  /** Rows that the run takes away are not there to be pointed at. */
+  @Test
+  void rowsThatGoAreNotPointedAt() {
+    stands(BAND, plain()).stands(LINE, plain());
+    becomes(BAND, plain());
+    becomes(LINE, plain(foreign("")));
+    deltas.set(0, TablesDelta.TableDelta.of(BAND, plain(), plain(), rows(row("PEAK", null))));
+    rules();
+
+    assertThat(asked(Question.Type.ORPHANS).path().get(0).gone().values())
+        .containsExactly(List.of("PEAK"));
+  }
+
+  /** An integer that becomes a uuid is held against one by its text. */
+  @Test
+  void typesThatDoNotMeetAreHeldAgainstEachOtherByTheirTexts() {
+    Column number = column("zone", "integer");
+    stands(BAND, plain())
+        .becomes(
+            BAND,
+            with(
+                plain(),
+                new Column("mark", "uuid", false, "gen_random_uuid()", null, null, null, null)));
+    stands(LINE, with(plain(), number))
+        .becomes(LINE, with(plain(pointingAt("mark")), column("zone", "uuid")));
+    counts(Question.Type.ORPHANS, 1);
+
+    assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+    assertThat(asked(Question.Type.ORPHANS).text()).containsExactly(Question.AS_TEXT);
+    counts(Question.Type.NOT_FITTING, 1);
+    assertThat(rules())
+        .as("what does not fit is said once")
+        .containsExactly("BLOCKER value-does-not-fit");
+  }
+
   /** So are rows that come back from a backup, beside the version's or without. */
   @Test
   void rowsThatComeBackMayBePointedAt() {
