@@ -273,9 +273,9 @@ class InheritanceOnPostgresTest extends OnPostgres {
           .filteredOn(f -> f.rule().endsWith("-otherwise"))
           .extracting(f -> f.severity() + " " + f.place() + " " + f.sentence())
           .containsExactlyInAnyOrder(
-              "NOTE table/fares.pier Its columns stand in another order here than in what comes: berth, name, place, depth instead of name, place, berth, depth. No statement changes that: it stays.",
-              "NOTE table/fares.lighter Here it declares the inherited column since itself too; in what comes it has it by inheriting alone. No statement changes that: it stays.",
-              "NOTE table/fares.lighter What comes declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
+              "NOTE table/fares.pier The columns of fares.pier stand in another order here than in what comes: berth, name, place, depth instead of name, place, berth, depth. No statement changes that: it stays.",
+              "NOTE table/fares.lighter Here fares.lighter declares the inherited column since itself too; in what comes it has it by inheriting alone. No statement changes that: it stays.",
+              "NOTE table/fares.lighter In what comes fares.lighter declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
       Run run = world.run(p);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     }
@@ -298,7 +298,7 @@ class InheritanceOnPostgresTest extends OnPostgres {
 
       assertThat(otherwise(world))
           .containsExactly(
-              "NOTE table/fares.pier Its columns stand in another order at the source than in 1.0.0: berth, quay, name instead of berth, name, quay. No statement changes that: sites that have the table keep the order that they have.");
+              "NOTE table/fares.pier The columns of fares.pier stand in another order at the source than in 1.0.0: berth, quay, name instead of berth, name, quay. No statement changes that: sites that have the table keep the order that they have.");
     }
   }
 

@@ -47,7 +47,9 @@ public final class ColumnsOtherwise {
                 RULE,
                 Severity.NOTE,
                 "table/" + table,
-                "Its columns stand in another order "
+                "The columns of "
+                    + table
+                    + " stand in another order "
                     + where
                     + ": "
                     + shown(one, other)

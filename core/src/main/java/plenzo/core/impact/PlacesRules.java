@@ -69,13 +69,13 @@ final class PlacesRules {
               (handed ? fewer : more).add(column);
             }
           }
-          say(table, more, "Here it declares ", "in what comes it has ", found);
-          say(table, fewer, "What comes declares ", "here it has ", found);
+          say(table, more, "Here ", "in what comes it has ", found);
+          say(table, fewer, "In what comes ", "here it has ", found);
         });
   }
 
   private static void say(
-      TableName table, List<String> columns, String declares, String has, Consumer<Finding> found) {
+      TableName table, List<String> columns, String where, String has, Consumer<Finding> found) {
     if (!columns.isEmpty()) {
       boolean one = columns.size() == 1;
       found.accept(
@@ -83,7 +83,9 @@ final class PlacesRules {
               "declared-otherwise",
               Severity.NOTE,
               "table/" + table,
-              declares
+              where
+                  + table
+                  + " declares "
                   + (one ? "the inherited column " : "the inherited columns ")
                   + Words.and(some(columns))
                   + " itself too; "

@@ -93,7 +93,7 @@ class PlacesRulesTest {
     assertThat(found(table(null, "code", "cars"), table(null, "cars", "code"), null))
         .containsExactly(
             ORDER
-                + "Its columns stand in another order here than in what comes: code, cars instead of cars, code. No statement changes that: it stays.");
+                + "The columns of fares.ferry stand in another order here than in what comes: code, cars instead of cars, code. No statement changes that: it stays.");
     assertThat(found(table(null, "code", "cars"), table(null, "code", "cars"), null)).isEmpty();
   }
 
@@ -104,7 +104,7 @@ class PlacesRulesTest {
     assertThat(found(was, table(null, "code", "deck", "cars"), table(null, "code", "cars", "deck")))
         .containsExactly(
             ORDER
-                + "Its columns stand in another order here than in what comes: code, cars, deck instead of code, deck, cars. No statement changes that: it stays.");
+                + "The columns of fares.ferry stand in another order here than in what comes: code, cars, deck instead of code, deck, cars. No statement changes that: it stays.");
     assertThat(found(was, table(null, "code", "deck"), table(null, "code", "deck")))
         .as("one that goes stands nowhere")
         .isEmpty();
@@ -126,7 +126,7 @@ class PlacesRulesTest {
                 null))
         .containsExactly(
             DECLARED
-                + "What comes declares the inherited columns code and name itself too; here it has them by inheriting alone. No statement changes that: it stays.");
+                + "In what comes fares.ferry declares the inherited columns code and name itself too; here it has them by inheriting alone. No statement changes that: it stays.");
     assertThat(
             found(
                 ferry(Set.of("name"), "code", "name"),
@@ -134,7 +134,7 @@ class PlacesRulesTest {
                 null))
         .containsExactly(
             DECLARED
-                + "Here it declares the inherited column code itself too; in what comes it has it by inheriting alone. No statement changes that: it stays.");
+                + "Here fares.ferry declares the inherited column code itself too; in what comes it has it by inheriting alone. No statement changes that: it stays.");
   }
 
   @Test
@@ -161,7 +161,7 @@ class PlacesRulesTest {
     assertThat(found(was, comes, ferry(Set.of("code"), "code", "name")))
         .containsExactly(
             DECLARED
-                + "What comes declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
+                + "In what comes fares.ferry declares the inherited column name itself too; here it has it by inheriting alone. No statement changes that: it stays.");
   }
 
   @Test
@@ -175,6 +175,6 @@ class PlacesRulesTest {
     assertThat(found(table(null, here), table(null, there), null))
         .containsExactly(
             ORDER
-                + "Its columns stand in another order here than in what comes: …, c20, c21, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, … instead of …, c21, c20, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, …. No statement changes that: it stays.");
+                + "The columns of fares.ferry stand in another order here than in what comes: …, c20, c21, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, … instead of …, c21, c20, c22, c23, c24, c25, c26, c27, c28, c29, c30, c31, …. No statement changes that: it stays.");
   }
 }
