@@ -68,14 +68,14 @@ final class ObjectRules {
                       "needed-missing",
                       Severity.BLOCKER,
                       o.key().toString(),
-                      "It uses " + what + ", which is not at the site and does not come.",
+                      o.key() + " uses " + what + ", which is not at the site and does not come.",
                       "Take it into the version, or create it at the site first")
                   // it stands there as it is: what it lacks then goes with this plan
                   : Finding.said(
                       "dependent-breaks",
                       Severity.BLOCKER,
                       o.key().toString(),
-                      "It stands at the site and uses " + what + ", which goes.",
+                      o.key() + " stands at the site and uses " + what + ", which goes.",
                       "Keep what it uses, or bring with the version what it is then"));
         }
       }

@@ -140,8 +140,9 @@ final class UncarriedRules {
             Severity.BLOCKER,
             first,
             parts.size() == 1
-                ? "It uses " + name + ", which is not at the site and does not come."
-                : "It uses "
+                ? first + " uses " + name + ", which is not at the site and does not come."
+                : first
+                    + " uses "
                     + name
                     + ", which is not at the site and does not come; "
                     + (parts.size() == 2

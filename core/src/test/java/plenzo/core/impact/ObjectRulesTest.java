@@ -115,8 +115,8 @@ class ObjectRulesTest {
     assertThat(findings())
         .extracting(Finding::sentence)
         .containsExactly(
-            "It uses routine/fares.f(), which is not at the site and does not come.",
-            "It uses table/fares.band, which is not at the site and does not come.");
+            "view/fares.v uses routine/fares.f(), which is not at the site and does not come.",
+            "view/fares.v uses table/fares.band, which is not at the site and does not come.");
 
     tables.put(BAND, table(null, "text"));
     becomes("routine/fares.f()", object("routine/fares.f()", Sort.FUNCTION, "f"));
@@ -134,7 +134,7 @@ class ObjectRulesTest {
     assertThat(findings())
         .extracting(Finding::sentence)
         .containsExactly(
-            "It uses routine/other.nothing(text), which is not at the site and does not come.");
+            "view/fares.v uses routine/other.nothing(text), which is not at the site and does not come.");
   }
 
   @Test
@@ -145,7 +145,7 @@ class ObjectRulesTest {
     assertThat(findings())
         .extracting(Finding::sentence)
         .containsExactly(
-            "It uses table/fares.band#column/note, which is not at the site and does not come.");
+            "view/fares.v uses table/fares.band#column/note, which is not at the site and does not come.");
   }
 
   @Test
@@ -165,7 +165,7 @@ class ObjectRulesTest {
         .filteredOn(f -> f.severity().name().equals("BLOCKER"))
         .extracting(f -> f.rule() + ": " + f.sentence())
         .containsExactly(
-            "dependent-breaks: It stands at the site and uses table/fares.band#column/code, which goes.");
+            "dependent-breaks: view/fares.v stands at the site and uses table/fares.band#column/code, which goes.");
   }
 
   @Test

@@ -152,7 +152,7 @@ class UncarriedRulesTest {
               assertThat(f.count()).isEqualTo(8);
               assertThat(f.sentence())
                   .isEqualTo(
-                      "It uses fares.citext, which is not at the site and does not come; 7 more places use it too.");
+                      "table/fares.band#column/c0 uses fares.citext, which is not at the site and does not come; 7 more places use it too.");
               assertThat(f.examples()).hasSize(5);
               assertThat(f.advice()).endsWith("CREATE EXTENSION … SCHEMA fares");
             });
