@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finding } from '../../shared/testing/samples';
 import { byConsequence, decidedOf, differing, firstOf, movedSince, wayWords } from './model';
+import { t } from './texts';
 
 const component = (index: number, key: string, difference: string, counts = {}) => ({
   index,
@@ -80,4 +81,9 @@ describe('components by what they ask of people', () => {
     const moved = ['table/c: its structure moved here', 'records/a row "X": amount'];
     expect(['table/c', 'table/cc', 'records/a'].map((k) => movedSince(moved, k))).toEqual([true, false, true]);
   });
+});
+
+it('counts conflicts in their number', () => {
+  expect(t.approvePart.conflictsKept(1, 0)).toBe(', 1 conflict, 0 kept. ');
+  expect(t.approvePart.conflictsKept(2, 1)).toBe(', 2 conflicts, 1 kept. ');
 });

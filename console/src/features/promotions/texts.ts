@@ -85,7 +85,8 @@ export const t = {
     notes: 'Notes',
     comparison: 'Comparison',
     read: 'read',
-    conflictsKept: (conflict: number, kept: number) => `, ${conflict} conflicts, ${kept} kept. `,
+    conflictsKept: (conflict: number, kept: number) =>
+      `, ${conflict} ${conflict === 1 ? 'conflict' : 'conflicts'}, ${kept} kept. `,
     readIt: 'Read it',
     findings: 'Findings',
     ofChecks: (count: number, checks: number) => `${count} of ${checks} checks. `,
