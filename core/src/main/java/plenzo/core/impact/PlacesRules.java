@@ -87,7 +87,7 @@ final class PlacesRules {
                   + table
                   + " declares "
                   + (one ? "the inherited column " : "the inherited columns ")
-                  + Words.and(some(columns))
+                  + Words.and(columns, ColumnsOtherwise.NAMED)
                   + " itself too; "
                   + has
                   + (one ? "it" : "them")
@@ -95,15 +95,6 @@ final class PlacesRules {
               "Nothing differs until such a column goes from a table above it by hand: one that is"
                   + " declared stays then"));
     }
-  }
-
-  private static List<String> some(List<String> columns) {
-    if (columns.size() <= ColumnsOtherwise.NAMED) {
-      return columns;
-    }
-    List<String> out = new ArrayList<>(columns.subList(0, ColumnsOtherwise.NAMED));
-    out.add(columns.size() - ColumnsOtherwise.NAMED + " more");
-    return out;
   }
 
   private static Set<String> inherited(TableStructure table, Map<TableName, TableStructure> all) {

@@ -116,21 +116,11 @@ final class StructureRules {
   /** Columns that go, in which nobody's value stands. */
   private static Finding untyped(List<StructureChange> columns) {
     List<String> names =
-        new ArrayList<>(
-            columns.stream()
-                .limit(NAMED)
-                .map(
-                    c ->
-                        c.table()
-                            + "."
-                            + c.name()
-                            + " ("
-                            + ConstantDefault.of(c.before()).text()
-                            + ")")
-                .toList());
-    if (columns.size() > NAMED) {
-      names.add(columns.size() - NAMED + " more");
-    }
+        columns.stream()
+            .map(
+                c ->
+                    c.table() + "." + c.name() + " (" + ConstantDefault.of(c.before()).text() + ")")
+            .toList();
     return Finding.said(
         "column-dropped",
         Severity.NOTE,
@@ -139,7 +129,7 @@ final class StructureRules {
             + (columns.size() == 1 ? " goes that holds" : " go that hold")
             + " nothing but "
             + (columns.size() == 1 ? "its default: " : "their defaults: ")
-            + Words.and(names)
+            + Words.and(names, NAMED)
             + ".",
         "Nothing; what anybody wrote there would be a risk");
   }

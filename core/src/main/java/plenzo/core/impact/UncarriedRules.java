@@ -186,16 +186,11 @@ final class UncarriedRules {
     }
     List<TablesDelta.TableDelta> made = comes.stream().filter(t -> t.present() == null).toList();
     if (all && !made.isEmpty()) {
-      List<String> names =
-          new ArrayList<>(made.stream().map(t -> t.table().toString()).limit(MOST_SHOWN).toList());
-      if (made.size() > MOST_SHOWN) {
-        names.add(made.size() - MOST_SHOWN + " more");
-      }
       found.accept(
           secured(
               Severity.NOTE,
               made.get(0),
-              Words.and(names),
+              Words.and(made.stream().map(t -> t.table().toString()).toList(), MOST_SHOWN),
               "See that whoever uses what is new has a policy that gives the rows"));
     }
   }

@@ -34,4 +34,11 @@ public final class Words {
         ? String.join("", parts)
         : String.join(", ", parts.subList(0, last)) + " and " + parts.get(last);
   }
+
+  /** The same of at most so many: "rows, files and 3 more". */
+  public static String and(List<String> parts, int most) {
+    return parts.size() <= most
+        ? and(parts)
+        : String.join(", ", parts.subList(0, most)) + " and " + (parts.size() - most) + " more";
+  }
 }

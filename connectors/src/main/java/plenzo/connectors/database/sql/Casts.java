@@ -2,6 +2,7 @@ package plenzo.connectors.database.sql;
 
 import java.util.List;
 import java.util.Set;
+import plenzo.core.table.TypeNames;
 
 /**
  * What makes a value of one type of another. The server refuses a cast that it does not know, even
@@ -9,8 +10,6 @@ import java.util.Set;
  * values suit is asked of the rows.
  */
 final class Casts {
-  private static final Set<String> NUMBERS =
-      Set.of("smallint", "integer", "bigint", "numeric", "real", "double precision");
   private static final Set<String> TEXTS =
       Set.of("text", "character varying", "character", "name", "\"char\"", "citext");
 
@@ -33,19 +32,14 @@ final class Casts {
    * @param from as the server prints it
    */
   static String of(String value, String from, String to) {
-    return value + (isDirect(base(from), base(to)) ? "::" : "::text::") + to;
+    return value + (isDirect(TypeNames.bare(from), TypeNames.bare(to)) ? "::" : "::text::") + to;
   }
 
   private static boolean isDirect(String from, String to) {
     return from.equals(to)
         || TEXTS.contains(from)
         || TEXTS.contains(to)
-        || NUMBERS.contains(from) && NUMBERS.contains(to)
+        || TypeNames.isNumber(from) && TypeNames.isNumber(to)
         || FAMILIES.stream().anyMatch(f -> f.contains(from) && f.contains(to));
-  }
-
-  /** Without length, precision and scale, which may stand inside the name. */
-  private static String base(String type) {
-    return type.replaceAll("\\([0-9,]+\\)", "").replaceAll(" +", " ").strip();
   }
 }
