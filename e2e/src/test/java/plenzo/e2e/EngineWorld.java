@@ -31,6 +31,7 @@ import plenzo.core.stage.Connection;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
+import plenzo.core.version.Draft;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -241,6 +242,13 @@ final class EngineWorld implements AutoCloseable {
     engine
         .adoption()
         .adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks(components));
+  }
+
+  /** A new draft of some of what development holds, checked. */
+  Draft checked(String... components) {
+    String draft = engine.drafts().start(ines, "fares", null).id();
+    engine.drafts().add(ines, draft, DEVELOPMENT, picks(List.of(components)));
+    return engine.drafts().check(ines, draft);
   }
 
   /** Seals what development holds; everything that is gone there is ticked as a removal. */

@@ -9,13 +9,11 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
-import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.engine.setup.Adoption;
 
 /** Tables that inherit from others, judged by the server's own catalogue and by their rows. */
 class InheritanceOnPostgresTest extends OnPostgres {
@@ -303,16 +301,7 @@ class InheritanceOnPostgresTest extends OnPostgres {
   }
 
   private static List<String> otherwise(EngineWorld world) {
-    String draft = world.engine.drafts().start(world.ines, "fares", null).id();
-    world
-        .engine
-        .drafts()
-        .add(
-            world.ines,
-            draft,
-            EngineWorld.DEVELOPMENT,
-            List.of(new Adoption.Pick(ComponentKey.of("table/fares.pier"), null, true)));
-    return world.engine.drafts().check(world.ines, draft).findings().stream()
+    return world.checked("table/fares.pier").findings().stream()
         .filter(f -> f.rule().equals("columns-otherwise"))
         .map(f -> f.severity() + " " + f.place() + " " + f.sentence())
         .toList();

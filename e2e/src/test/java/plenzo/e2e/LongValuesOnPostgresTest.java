@@ -11,7 +11,6 @@ import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.plan.Plan;
@@ -19,11 +18,11 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.trust.Parcel;
+import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.content.Contents;
 import plenzo.engine.packaging.Packages;
-import plenzo.engine.setup.Adoption;
 
 /** Values that are too long for their rows go through a whole promotion and come back. */
 class LongValuesOnPostgresTest extends OnPostgres {
@@ -213,28 +212,20 @@ class LongValuesOnPostgresTest extends OnPostgres {
               "its column picture holds numbers that may be those of large objects: the numbers are carried, the objects are not");
       databases.as(
           "development", "INSERT INTO fares.photo VALUES ('pier', lo_from_bytea(0, '\\x0304'))");
-      String draft = world.engine.drafts().start(world.ines, "fares", null).id();
-      world
-          .engine
-          .drafts()
-          .add(
-              world.ines,
-              draft,
-              EngineWorld.DEVELOPMENT,
-              List.of(new Adoption.Pick(ComponentKey.of("records/fares.photo"), null, true)));
-      assertThat(world.engine.drafts().check(world.ines, draft).findings())
+      Draft draft = world.checked("records/fares.photo");
+      assertThat(draft.findings())
           .filteredOn(f -> f.rule().equals("large-objects"))
           .extracting(f -> f.severity() + " " + f.place() + " " + f.sentence())
           .containsExactly(
               "RISK records/fares.photo 2 rows of fares.photo at the source hold in picture the number of a large object: the numbers are carried, the objects are not.");
       databases.as(
           "development", "UPDATE fares.photo SET picture = 1 WHERE code = 'deck' OR code = 'pier'");
-      assertThat(world.engine.drafts().check(world.ines, draft).findings())
+      assertThat(world.engine.drafts().check(world.ines, draft.id()).findings())
           .filteredOn(f -> f.rule().equals("large-objects"))
           .extracting(f -> f.severity() + " " + f.sentence())
           .containsExactly(
               "NOTE No row of fares.photo at the source holds in picture the number of a large object that is there.");
-      world.engine.drafts().seal(world.ines, draft, EngineWorld.said("1.1.0", "Pictures"));
+      world.engine.drafts().seal(world.ines, draft.id(), EngineWorld.said("1.1.0", "Pictures"));
 
       Promotion p = world.promotion("1.1.0");
 

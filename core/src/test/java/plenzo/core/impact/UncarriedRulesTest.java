@@ -94,31 +94,39 @@ class UncarriedRulesTest {
   }
 
   private static List<Finding> needing(TableStructure result, String... absent) {
-    TablesDelta delta =
-        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, null, result, null)), List.of());
+    return asking(
+        new Silent() {
+          @Override
+          public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+            return names.stream()
+                .filter(n -> List.of(absent).contains(n.toString()))
+                .collect(Collectors.toSet());
+          }
+        },
+        TablesDelta.TableDelta.of(BAND, null, result, null));
+  }
+
+  /** A target of which no rows are counted. */
+  private static class Silent implements ImpactCase.Asking {
+    @Override
+    public Question.Answer answer(Question question) {
+      throw new IllegalStateException("Nothing is asked");
+    }
+  }
+
+  /** Of tables that are not compared with others. */
+  private static List<Finding> asking(ImpactCase.Asking target, TablesDelta.TableDelta... changes) {
     return Rules.run(
         UncarriedRules.ALL,
         new ImpactCase(
             List.of(),
             Map.of(),
-            delta,
+            new TablesDelta(List.of(changes), List.of()),
             Map.of(),
             Map.of(),
             List.of(),
             (component, difference, limit, row) -> {},
-            new ImpactCase.Asking() {
-              @Override
-              public Question.Answer answer(Question question) {
-                throw new IllegalStateException("Nothing is asked");
-              }
-
-              @Override
-              public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
-                return names.stream()
-                    .filter(n -> List.of(absent).contains(n.toString()))
-                    .collect(Collectors.toSet());
-              }
-            }));
+            target));
   }
 
   @Test
@@ -198,27 +206,14 @@ class UncarriedRulesTest {
   }
 
   private static List<String> readingAll(TablesDelta.TableDelta... changes) {
-    return Rules.run(
-            UncarriedRules.ALL,
-            new ImpactCase(
-                List.of(),
-                Map.of(),
-                new TablesDelta(List.of(changes), List.of()),
-                Map.of(),
-                Map.of(),
-                List.of(),
-                (component, difference, limit, row) -> {},
-                new ImpactCase.Asking() {
-                  @Override
-                  public Question.Answer answer(Question question) {
-                    throw new IllegalStateException("Nothing is asked");
-                  }
-
-                  @Override
-                  public boolean readsAllRows() {
-                    return true;
-                  }
-                }))
+    return asking(
+            new Silent() {
+              @Override
+              public boolean readsAllRows() {
+                return true;
+              }
+            },
+            changes)
         .stream()
         .map(f -> f.severity() + " " + f.sentence().replaceFirst(":.*", ""))
         .toList();
